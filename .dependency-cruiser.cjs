@@ -1,0 +1,48 @@
+/** Imports run downwards only: app -> ui -> store -> engine, inputs, workers -> core. */
+const below = {
+  core: ["core"],
+  engine: ["core", "engine"],
+  inputs: ["core", "inputs"],
+  workers: ["core", "workers"],
+  store: ["core", "engine", "inputs", "workers", "store"],
+  ui: ["core", "engine", "inputs", "workers", "store", "ui"],
+};
+const insideCore = {
+  time: ["time"],
+  beat: ["time", "beat"],
+  timing: ["time", "beat", "timing"],
+  record: ["time", "beat", "timing", "record"],
+  sound: ["time", "sound"],
+};
+const layer = (name, allowed) => ({
+  name: `${name}-imports-downwards`,
+  severity: "error",
+  from: { path: `^src/${name}/`, pathNot: "\\.test\\.tsx?$" },
+  to: { path: "^src/", pathNot: allowed.map((folder) => `^src/${folder}/`).concat("^src/core/[^/]+\\.ts$") },
+});
+module.exports = {
+  forbidden: [
+    { name: "no-circles", severity: "error", from: {}, to: { circular: true } },
+    { name: "no-orphan-imports", severity: "error", from: {}, to: { couldNotResolve: true } },
+    {
+      name: "core-is-pure",
+      severity: "error",
+      comment: "No interface, audio, storage or framework package inside the core.",
+      from: { path: "^src/core/", pathNot: "\\.test\\.ts$" },
+      to: { path: "node_modules/(react|react-dom|next|dexie|zustand|comlink|bootstrap|react-bootstrap)/" },
+    },
+    ...Object.entries(below).map(([name, allowed]) => layer(name, allowed)),
+    ...Object.entries(insideCore).map(([name, allowed]) =>
+      layer(
+        `core/${name}`,
+        allowed.map((folder) => `core/${folder}`),
+      ),
+    ),
+  ],
+  options: {
+    doNotFollow: { path: "node_modules" },
+    tsConfig: { fileName: "tsconfig.json" },
+    tsPreCompilationDeps: true,
+    exclude: { path: "\\.next/" },
+  },
+};

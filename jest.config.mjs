@@ -1,0 +1,15 @@
+import nextJest from "next/jest.js";
+
+const create = nextJest({ dir: "./" });
+
+/** Core, formats and store run in plain Node; a component test asks for jsdom in its first line. */
+export default create({
+  testEnvironment: "node",
+  testMatch: [
+    "<rootDir>/src/**/*.test.{ts,tsx}",
+    "<rootDir>/cli/**/*.test.ts",
+    "<rootDir>/tests/reference/**/*.test.ts",
+  ],
+  moduleNameMapper: { "^@/(.*)$": "<rootDir>/src/$1" },
+  testTimeout: 30000,
+});

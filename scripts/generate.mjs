@@ -1,0 +1,55 @@
+/**
+ * Makes what the source cannot hold itself: the beat file's validator as plain code (compiling a schema in the browser
+ * needs eval, which the security policy forbids) and the bundles of the audio thread and the worker.
+ */
+import { mkdir, readFile, writeFile } from "node:fs/promises";
+import Ajv from "ajv";
+import standaloneCode from "ajv/dist/standalone/index.js";
+import { build } from "esbuild";
+import { existsSync } from "node:fs";
+
+const generated = "src/core/formats/generated";
+
+async function makeValidator() {
+  const schema = JSON.parse(await readFile("docs/schema/beat.schema.json", "utf8"));
+  const ajv = new Ajv({
+    allErrors: false,
+    verbose: true,
+    strict: true,
+    strictTypes: false,
+    code: { source: true, esm: true },
+  });
+  const code = standaloneCode.default(ajv, ajv.compile(schema));
+  await mkdir(generated, { recursive: true });
+  // The validator asks for one helper of Ajv by require; bundling makes it a module like any other.
+  await writeFile(`${generated}/beat-validator.source.mjs`, code);
+  await build({
+    entryPoints: [`${generated}/beat-validator.source.mjs`],
+    outfile: `${generated}/beat-validator.js`,
+    bundle: true,
+    format: "esm",
+    logLevel: "warning",
+  });
+  await writeFile(
+    `${generated}/beat-validator.d.ts`,
+    `import type { ValidateFunction } from "ajv";\ndeclare const validate: ValidateFunction;\nexport default validate;\n`,
+  );
+}
+
+async function bundle(source, outfile) {
+  if (!existsSync(source)) return;
+  await build({
+    entryPoints: [source],
+    outfile,
+    bundle: true,
+    format: "esm",
+    target: "es2022",
+    minify: true,
+    legalComments: "none",
+    logLevel: "warning",
+  });
+}
+
+await makeValidator();
+await bundle("src/engine/processor.ts", "public/engine/processor.js");
+await bundle("src/workers/render.worker.ts", "public/engine/render-worker.js");

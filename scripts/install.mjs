@@ -1,0 +1,15 @@
+/** Installs packages when there are none or the lock file has changed; quick when there is nothing to do. */
+import { spawnSync } from "node:child_process";
+import { createHash } from "node:crypto";
+import { existsSync, readFileSync, writeFileSync } from "node:fs";
+
+const mark = "node_modules/.installed-lock";
+
+export function install() {
+  const lock = createHash("sha256").update(readFileSync("package-lock.json")).digest("hex");
+  if (existsSync(mark) && readFileSync(mark, "utf8") === lock) return;
+  // To standard error, so that a command's own output stays clean.
+  const { status } = spawnSync("npm", ["ci", "--no-audit", "--no-fund"], { stdio: ["ignore", 2, 2] });
+  if (status !== 0) process.exit(status ?? 1);
+  writeFileSync(mark, lock);
+}

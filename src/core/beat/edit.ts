@@ -1,0 +1,135 @@
+import { CoreError } from "../core-error";
+import { clampTempo } from "../time/tempo";
+import type { Beat, Hit, Pad, Part, Pass, Pattern, PatternPlace, QuantizeSettings } from "./beat";
+import { MAX_BARS } from "./new-beat";
+
+/** A pass before it has an id, and its hits before they have theirs. */
+export type NewPass = Omit<Pass, "id" | "hits">;
+export type NewHit = Omit<Hit, "id">;
+
+/** @throws CoreError "unknown-id" */
+export function findPart(beat: Beat, partId: number): Part {
+  return found(beat.parts, partId, "part");
+}
+
+/** @throws CoreError "unknown-id" */
+export function findPattern(beat: Beat, { partId, patternId }: PatternPlace): Pattern {
+  return found(findPart(beat, partId).patterns, patternId, "pattern");
+}
+
+export function renameBeat(beat: Beat, name: string): Beat {
+  const trimmed = name.trim().slice(0, 120);
+  return trimmed === "" || trimmed === beat.name ? beat : { ...beat, name: trimmed };
+}
+
+/** Hits are kept in ticks, so they keep their musical place. @throws CoreError "bad-tempo" */
+export function setTempo(beat: Beat, bpm: number): Beat {
+  const next = clampTempo(bpm);
+  return next === beat.bpm ? beat : { ...beat, bpm: next };
+}
+
+/** Changes only what is recorded next. */
+export function setInputQuantize(beat: Beat, change: Partial<QuantizeSettings>): Beat {
+  return { ...beat, inputQuantize: { ...beat.inputQuantize, ...change } };
+}
+
+/** Hits beyond a shorter end stay in the document. @throws CoreError "bad-value" outside 1..2000 bars */
+export function setBars(beat: Beat, place: PatternPlace, bars: number): Beat {
+  if (!Number.isInteger(bars) || bars < 1 || bars > MAX_BARS) {
+    throw new CoreError("bad-value", `A loop has 1 to ${MAX_BARS} bars, got ${bars}.`);
+  }
+  return editPattern(beat, place, (pattern) => ({ ...pattern, bars }));
+}
+
+/** @returns the beat with an empty pass on top of the stack, and the pass's id */
+export function addPass(beat: Beat, place: PatternPlace, pass: NewPass): { beat: Beat; passId: number } {
+  const passId = beat.nextId;
+  const next = editPattern(beat, place, (pattern) => ({
+    ...pattern,
+    passes: [...pattern.passes, { ...pass, id: passId, hits: [] }],
+  }));
+  return { beat: { ...next, nextId: passId + 1 }, passId };
+}
+
+/** Adds hits to a pass; they get the next ids in their order. */
+export function addHits(beat: Beat, place: PatternPlace, passId: number, hits: readonly NewHit[]): Beat {
+  const numbered = hits.map((hit, index) => ({ ...hit, id: beat.nextId + index }));
+  const next = editPass(beat, place, passId, (pass) => ({ ...pass, hits: [...pass.hits, ...numbered] }));
+  return { ...next, nextId: beat.nextId + hits.length };
+}
+
+/** Gives a hit its length when its pad is let go. */
+export function setHitLength(
+  beat: Beat,
+  place: PatternPlace,
+  passId: number,
+  hitId: number,
+  lengthTicks: Hit["lengthTicks"],
+): Beat {
+  return editPass(beat, place, passId, (pass) => ({
+    ...pass,
+    hits: pass.hits.map((hit) => (hit.id === hitId ? { ...hit, lengthTicks } : hit)),
+  }));
+}
+
+export function setPass(
+  beat: Beat,
+  place: PatternPlace,
+  passId: number,
+  change: Partial<Omit<Pass, "id" | "hits">>,
+): Beat {
+  return editPass(beat, place, passId, (pass) => ({ ...pass, ...change }));
+}
+
+export function removePass(beat: Beat, place: PatternPlace, passId: number): Beat {
+  return editPattern(beat, place, (pattern) => ({
+    ...pattern,
+    passes: pattern.passes.filter(({ id }) => id !== passId),
+  }));
+}
+
+export function setPad(
+  beat: Beat,
+  partId: number,
+  padId: number,
+  change: Partial<Pick<Pad, "muted" | "soloed">>,
+): Beat {
+  return editPart(beat, partId, (part) => ({
+    ...part,
+    pads: replaced(part.pads, padId, "pad", (pad) => ({ ...pad, ...change })),
+  }));
+}
+
+function editPart(beat: Beat, partId: number, edit: (part: Part) => Part): Beat {
+  return { ...beat, parts: replaced(beat.parts, partId, "part", edit) };
+}
+
+function editPattern(beat: Beat, place: PatternPlace, edit: (pattern: Pattern) => Pattern): Beat {
+  return editPart(beat, place.partId, (part) => ({
+    ...part,
+    patterns: replaced(part.patterns, place.patternId, "pattern", edit),
+  }));
+}
+
+function editPass(beat: Beat, place: PatternPlace, passId: number, edit: (pass: Pass) => Pass): Beat {
+  return editPattern(beat, place, (pattern) => ({
+    ...pattern,
+    passes: replaced(pattern.passes, passId, "pass", edit),
+  }));
+}
+
+function replaced<T extends { readonly id: number }>(
+  items: readonly T[],
+  id: number,
+  what: string,
+  edit: (item: T) => T,
+): readonly T[] {
+  found(items, id, what);
+  return items.map((item) => (item.id === id ? edit(item) : item));
+}
+
+function found<T extends { readonly id: number }>(items: readonly T[], id: number, what: string): T {
+  const item = items.find((candidate) => candidate.id === id);
+  if (!item) throw new CoreError("unknown-id", `There is no ${what} ${id} here.`);
+  return item;
+}

@@ -1,0 +1,59 @@
+import { DRUM_IDS, DRUMS } from "../drums";
+import type { Meter } from "../time/meter";
+import type { Beat, Pad, PatternPlace, QuantizeSettings } from "./beat";
+
+/** The safe way is the default: sixteenths, all the way, as far as they reach. */
+export const DEFAULT_QUANTIZE: QuantizeSettings = { grid: "1/16", strength: 1, reach: 1 };
+export const DEFAULT_METER: Meter = { beats: 4, unit: 4 };
+export const DEFAULT_BPM = 100;
+export const DEFAULT_BARS = 2;
+export const MAX_BARS = 2000;
+/** The loop lengths that the workspace offers. */
+export const LOOP_BARS = [1, 2, 4, 8] as const;
+
+/** The pads every kit part starts with, in the order of the keys. */
+export function defaultPads(): readonly Pad[] {
+  return DRUM_IDS.map((drum, id) => ({
+    id,
+    drum,
+    name: DRUMS[drum].name,
+    note: DRUMS[drum].note,
+    muted: false,
+    soloed: false,
+  }));
+}
+
+export interface NewBeat {
+  readonly id: string;
+  readonly name: string;
+  readonly bpm?: number;
+  readonly meter?: Meter;
+  readonly bars?: number;
+}
+
+/** A beat with one kit part and one empty pattern. */
+export function newBeat({ id, name, bpm = DEFAULT_BPM, meter = DEFAULT_METER, bars = DEFAULT_BARS }: NewBeat): Beat {
+  return {
+    id,
+    name,
+    bpm,
+    meter,
+    inputQuantize: DEFAULT_QUANTIZE,
+    parts: [
+      {
+        id: 1,
+        name: "Kit",
+        kit: "deckhouse",
+        pads: defaultPads(),
+        patterns: [{ id: 2, name: "Pattern 1", bars, passes: [] }],
+      },
+    ],
+    nextId: 3,
+  };
+}
+
+/** The pattern that opens first. */
+export function firstPlace(beat: Beat): PatternPlace {
+  const part = beat.parts[0];
+  return { partId: part.id, patternId: part.patterns[0].id };
+}

@@ -1,0 +1,94 @@
+import type { ErrorObject } from "ajv";
+import type { Beat } from "../beat/beat";
+import { hitCount } from "../beat/beat";
+import { CoreError } from "../core-error";
+import validate from "./generated/beat-validator";
+import { MAX_FILE_BYTES, MAX_HITS, MAX_PATTERNS } from "./limits";
+
+export const BEAT_FILE_FORMAT = "echo-pocket-beat";
+export const BEAT_FILE_VERSION = 1;
+
+/** @returns the text of a beat file, as docs/schema/beat.schema.json describes it */
+export function writeBeatFile(beat: Beat): string {
+  return JSON.stringify({ format: BEAT_FILE_FORMAT, version: BEAT_FILE_VERSION, beat }, null, 1);
+}
+
+/**
+ * The inverse of writeBeatFile, for text from anywhere.
+ * @throws CoreError "too-large" over 10 MB, 256 patterns or 100,000 hits; "bad-beat-file" with what is wrong and where
+ */
+export function readBeatFile(text: string): Beat {
+  if (text.length > MAX_FILE_BYTES)
+    throw new CoreError("too-large", "This file is larger than 10 MB, the most a beat file may have.");
+  let data: unknown;
+  try {
+    data = JSON.parse(text);
+  } catch (cause) {
+    throw new CoreError(
+      "bad-beat-file",
+      `This is no beat file: its text is not JSON (${(cause as Error).message}).`,
+      [],
+      { cause },
+    );
+  }
+  return checkBeatFile(data);
+}
+
+/** The same for parsed JSON. */
+export function checkBeatFile(data: unknown): Beat {
+  if (!validate(data)) {
+    const problems = (validate.errors ?? []).map(describe);
+    throw new CoreError("bad-beat-file", `This beat file can't be read: ${problems[0]}.`, problems);
+  }
+  const { beat } = data as { beat: Beat };
+  checkCounts(beat);
+  const problems = [...strayReferences(beat)];
+  if (problems.length > 0)
+    throw new CoreError("bad-beat-file", `This beat file can't be read: ${problems[0]}.`, problems);
+  return beat;
+}
+
+function checkCounts(beat: Beat): void {
+  const patterns = beat.parts.reduce((sum, part) => sum + part.patterns.length, 0);
+  if (patterns > MAX_PATTERNS)
+    throw new CoreError("too-large", `This beat has ${patterns} patterns; ${MAX_PATTERNS} are the most.`);
+  const hits = hitCount(beat);
+  if (hits > MAX_HITS) throw new CoreError("too-large", `This beat has ${hits} hits; ${MAX_HITS} are the most.`);
+}
+
+/** What a schema cannot say: ids are used once and are below `nextId`, hits are on pads that exist. */
+function* strayReferences(beat: Beat): Generator<string> {
+  const seen = new Set<number>();
+  const claim = function* (id: number, where: string) {
+    if (seen.has(id)) yield `${where}/id: ${id} is used twice`;
+    if (id >= beat.nextId) yield `${where}/id: ${id} is not below nextId ${beat.nextId}`;
+    seen.add(id);
+  };
+  for (const [p, part] of beat.parts.entries()) {
+    const at = `/beat/parts/${p}`;
+    yield* claim(part.id, at);
+    const pads = new Set(part.pads.map(({ id }) => id));
+    if (pads.size < part.pads.length) yield `${at}/pads: two pads have the same id`;
+    for (const [n, pattern] of part.patterns.entries()) {
+      yield* claim(pattern.id, `${at}/patterns/${n}`);
+      for (const [s, pass] of pattern.passes.entries()) {
+        const passAt = `${at}/patterns/${n}/passes/${s}`;
+        yield* claim(pass.id, passAt);
+        for (const [h, hit] of pass.hits.entries()) {
+          yield* claim(hit.id, `${passAt}/hits/${h}`);
+          if (!pads.has(hit.pad)) yield `${passAt}/hits/${h}/pad: there is no pad ${hit.pad} in this part`;
+        }
+      }
+    }
+  }
+}
+
+function describe({ instancePath, keyword, params, message, data }: ErrorObject): string {
+  const where = instancePath || "the file";
+  const got = typeof data === "object" ? "" : `, got ${JSON.stringify(data).slice(0, 40)}`;
+  if (keyword === "additionalProperties") return `${where}: "${params.additionalProperty}" is not known here`;
+  if (keyword === "required") return `${where}: "${params.missingProperty}" is missing`;
+  if (keyword === "enum") return `${where}: must be one of ${params.allowedValues.join(", ")}${got}`;
+  if (keyword === "const") return `${where}: must be ${JSON.stringify(params.allowedValue)}${got}`;
+  return `${where}: ${message}${got}`;
+}

@@ -1,0 +1,26 @@
+import { addModes, addNoise, finish, fromDb, silence, type Samples } from "./dsp";
+import { seededRandom } from "../random";
+
+/** Two short wooden ticks: the higher one for beat 1. */
+export interface ClickSamples {
+  readonly accent: Samples;
+  readonly beat: Samples;
+}
+
+export function renderClick(sampleRate: number): ClickSamples {
+  return { accent: tick(1870, -10, sampleRate), beat: tick(1240, -14, sampleRate) };
+}
+
+function tick(hertz: number, peakDb: number, sampleRate: number): Samples {
+  const out = silence(0.08, sampleRate);
+  addModes(
+    out,
+    [
+      { hertz, decaySeconds: 0.05, gain: 1 },
+      { hertz: hertz * 2.76, decaySeconds: 0.02, gain: 0.3 },
+    ],
+    sampleRate,
+  );
+  addNoise(out, { gain: 0.4, decaySeconds: 0.004, lowHertz: 2500 }, sampleRate, seededRandom(3));
+  return finish(out, fromDb(peakDb), sampleRate);
+}

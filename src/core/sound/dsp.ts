@@ -1,0 +1,196 @@
+import type { Random } from "../random";
+
+/**
+ * Building blocks of the drum voices. A browser, a worker and a server must make the same samples to the bit, but
+ * their sin, exp and pow differ in the last place. So those functions only make coefficients, which `single` rounds to
+ * 24 bits, and the path of the samples knows nothing but + - * /, which IEEE 754 defines exactly.
+ */
+export const single = Math.fround;
+
+/** Mono samples, about -1..1. */
+export type Samples = Float32Array;
+
+export function silence(seconds: number, sampleRate: number): Samples {
+  return new Float32Array(Math.ceil(seconds * sampleRate));
+}
+
+/** The factor per sample with which something falls by 60 dB in `seconds`. */
+export function decayFactor(seconds: number, sampleRate: number): number {
+  return single(Math.exp(Math.log(0.001) / (seconds * sampleRate)));
+}
+
+/** The amplitude of a level. @example fromDb(-6) // about 0.501 */
+export function fromDb(db: number): number {
+  return single(Math.pow(10, db / 20));
+}
+
+/** Sine of a phase in turns by an odd polynomial on a quarter turn: error below 4e-6, made of + and * only. */
+export function sineTurns(turns: number): number {
+  let x = turns - Math.floor(turns + 0.5);
+  if (x > 0.25) x = 0.5 - x;
+  else if (x < -0.25) x = -0.5 - x;
+  const square = x * x;
+  // Taylor's terms of sin(2 pi x) up to the ninth power.
+  return (
+    x *
+    (6.283185307179586 +
+      square *
+        (-41.34170224039975 +
+          square * (81.60524927607504 + square * (-76.70585975306136 + square * 42.05869394489765))))
+  );
+}
+
+/** One partial of a struck thing: frequency, the time in which it falls by 60 dB, its share, and its start phase. */
+export interface Mode {
+  readonly hertz: number;
+  readonly decaySeconds: number;
+  readonly gain: number;
+  readonly turns?: number;
+}
+
+/** Adds decaying sines, each turned round the unit circle step by step. Modes above the half sample rate are left out. */
+export function addModes(target: Samples, modes: readonly Mode[], sampleRate: number): void {
+  for (const { hertz, decaySeconds, gain, turns = 0 } of modes) {
+    if (hertz > sampleRate * 0.45) continue;
+    const decay = decayFactor(decaySeconds, sampleRate);
+    const angle = (2 * Math.PI * hertz) / sampleRate;
+    const cosine = single(Math.cos(angle)) * decay;
+    const sine = single(Math.sin(angle)) * decay;
+    let re = gain * sineTurns(turns + 0.25);
+    let im = gain * sineTurns(turns);
+    const end = Math.min(target.length, Math.ceil(decaySeconds * sampleRate * 1.5));
+    for (let frame = 0; frame < end; frame++) {
+      target[frame] += im;
+      const next = re * cosine - im * sine;
+      im = re * sine + im * cosine;
+      re = next;
+    }
+  }
+}
+
+/** A sine whose pitch falls from `fromHertz` to `toHertz`, by 60 dB of the difference in `sweepSeconds`. */
+export interface Sweep {
+  readonly fromHertz: number;
+  readonly toHertz: number;
+  readonly sweepSeconds: number;
+  readonly decaySeconds: number;
+  readonly gain: number;
+}
+
+export function addSweep(target: Samples, sweep: Sweep, sampleRate: number): void {
+  const pitchFall = decayFactor(sweep.sweepSeconds, sampleRate);
+  const levelFall = decayFactor(sweep.decaySeconds, sampleRate);
+  let extra = (sweep.fromHertz - sweep.toHertz) / sampleRate;
+  let level = sweep.gain;
+  let turns = 0;
+  for (let frame = 0; frame < target.length; frame++) {
+    target[frame] += level * sineTurns(turns);
+    turns += sweep.toHertz / sampleRate + extra;
+    turns -= Math.floor(turns);
+    extra *= pitchFall;
+    level *= levelFall;
+  }
+}
+
+/** Noise that rises in a straight line and falls by 60 dB in `decaySeconds`, through a band. */
+export interface NoiseBurst {
+  readonly gain: number;
+  readonly decaySeconds: number;
+  readonly riseSeconds?: number;
+  readonly startSeconds?: number;
+  readonly lowHertz?: number;
+  readonly highHertz?: number;
+}
+
+export function addNoise(target: Samples, burst: NoiseBurst, sampleRate: number, random: Random): void {
+  const start = Math.round((burst.startSeconds ?? 0) * sampleRate);
+  const rise = Math.max(1, (burst.riseSeconds ?? 0.0003) * sampleRate);
+  const length = Math.min(target.length - start, Math.ceil(burst.decaySeconds * 1.2 * sampleRate + rise));
+  if (length <= 0) return;
+  const noise = new Float32Array(length);
+  for (let frame = 0; frame < length; frame++) noise[frame] = random() * 2 - 1;
+  if (burst.lowHertz !== undefined) highPass(noise, burst.lowHertz, sampleRate);
+  if (burst.highHertz !== undefined) lowPass(noise, burst.highHertz, sampleRate);
+  const fall = decayFactor(burst.decaySeconds, sampleRate);
+  let level = burst.gain;
+  for (let frame = 0; frame < length; frame++) {
+    if (frame < rise) target[start + frame] += (noise[frame] * burst.gain * frame) / rise;
+    else {
+      target[start + frame] += noise[frame] * level;
+      level *= fall;
+    }
+  }
+}
+
+/** Second-order sections after R. Bristow-Johnson, "Audio EQ Cookbook" (W3C Note 2021; formulas from memory), Q 0.707. */
+export function lowPass(target: Samples, hertz: number, sampleRate: number): void {
+  const { cosine, alpha } = corner(hertz, sampleRate);
+  const b = (1 - cosine) / 2;
+  biquad(target, b, 2 * b, b, 1 + alpha, -2 * cosine, 1 - alpha);
+}
+
+export function highPass(target: Samples, hertz: number, sampleRate: number): void {
+  const { cosine, alpha } = corner(hertz, sampleRate);
+  const b = (1 + cosine) / 2;
+  biquad(target, b, -2 * b, b, 1 + alpha, -2 * cosine, 1 - alpha);
+}
+
+/** Rings at its centre; unity gain there. */
+export function bandPass(target: Samples, hertz: number, q: number, sampleRate: number): void {
+  const { cosine, alpha } = corner(hertz, sampleRate, q);
+  biquad(target, alpha, 0, -alpha, 1 + alpha, -2 * cosine, 1 - alpha);
+}
+
+function corner(hertz: number, sampleRate: number, q = Math.SQRT1_2): { cosine: number; alpha: number } {
+  const angle = (2 * Math.PI * Math.min(hertz, sampleRate * 0.45)) / sampleRate;
+  return { cosine: single(Math.cos(angle)), alpha: single(Math.sin(angle)) / (2 * q) };
+}
+
+function biquad(target: Samples, b0: number, b1: number, b2: number, a0: number, a1: number, a2: number): void {
+  let s1 = 0;
+  let s2 = 0;
+  for (let frame = 0; frame < target.length; frame++) {
+    const x = target[frame];
+    const y = (b0 * x + s1) / a0;
+    s1 = b1 * x - a1 * y + s2;
+    s2 = b2 * x - a2 * y;
+    target[frame] = y;
+  }
+}
+
+/** Rounds peaks off: a rational curve close to tanh, exact on every machine. */
+export function saturate(target: Samples, drive: number): void {
+  for (let frame = 0; frame < target.length; frame++) {
+    const x = Math.max(-3, Math.min(3, target[frame] * drive));
+    target[frame] = (x * (27 + x * x)) / (27 + 9 * x * x) / drive;
+  }
+}
+
+const START_FADE_SECONDS = 0.0004;
+const END_FADE_SECONDS = 0.012;
+/** Where a tail is cut: 66 dB under its own peak, so that the soft fade after it goes unheard. */
+const TAIL_FLOOR = 0.0005;
+
+/** Takes out what is below hearing, cuts the tail, makes both ends silent, and sets the peak. */
+export function finish(target: Samples, peak: number, sampleRate: number): Samples {
+  highPass(target, 24, sampleRate);
+  const floor = TAIL_FLOOR * loudest(target);
+  let last = target.length - 1;
+  while (last > 0 && Math.abs(target[last]) < floor) last--;
+  const endFrames = Math.round(END_FADE_SECONDS * sampleRate);
+  const startFrames = Math.round(START_FADE_SECONDS * sampleRate);
+  const result = target.slice(0, Math.min(target.length, last + endFrames));
+  for (let frame = 0; frame < result.length; frame++) {
+    result[frame] *= Math.min(1, frame / startFrames, (result.length - 1 - frame) / endFrames);
+  }
+  const scale = peak / (loudest(result) || 1);
+  for (let frame = 0; frame < result.length; frame++) result[frame] *= scale;
+  return result;
+}
+
+/** The highest absolute sample. */
+export function loudest(samples: Samples): number {
+  let peak = 0;
+  for (const sample of samples) peak = Math.max(peak, Math.abs(sample));
+  return peak;
+}

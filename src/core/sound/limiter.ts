@@ -1,0 +1,36 @@
+import { fromDb } from "./dsp";
+
+/** Highest level that leaves the app. */
+const CEILING = fromDb(-0.3);
+const RELEASE_SECONDS = 0.12;
+
+/**
+ * Keeps peaks under the ceiling without delay: the gain drops at once for a peak and comes back slowly. Below the
+ * ceiling it changes no bit.
+ */
+export class Limiter {
+  private gain = 1;
+  private readonly release: number;
+
+  constructor(sampleRate: number) {
+    this.release = Math.fround(1 - Math.exp(-1 / (RELEASE_SECONDS * sampleRate)));
+  }
+
+  /** @returns true when something had to be turned down */
+  process(left: Float32Array, right: Float32Array): boolean {
+    let worked = false;
+    for (let index = 0; index < left.length; index++) {
+      const peak = Math.max(Math.abs(left[index]), Math.abs(right[index]));
+      if (this.gain < 1) this.gain = Math.min(1, this.gain + (1.0001 - this.gain) * this.release);
+      if (peak * this.gain > CEILING) {
+        this.gain = CEILING / peak;
+        worked = true;
+      }
+      if (this.gain < 1) {
+        left[index] *= this.gain;
+        right[index] *= this.gain;
+      }
+    }
+    return worked;
+  }
+}

@@ -1,0 +1,118 @@
+import type { Samples } from "./dsp";
+
+/** Voices that sound at once; the oldest gives way. */
+export const MAX_VOICES = 64;
+/** Room for voices that are fading out after they gave way or were choked. */
+const SLOTS = MAX_VOICES + 32;
+const STEAL_FADE_SECONDS = 0.004;
+const CHOKE_FADE_SECONDS = 0.025;
+const NEVER = Number.MAX_SAFE_INTEGER;
+
+/** A sample being played: plain numbers, made once. */
+class Voice {
+  active = false;
+  samples: Samples = new Float32Array(0);
+  gainLeft = 0;
+  gainRight = 0;
+  chokeGroup = 0;
+  startFrame = 0;
+  fadeFrame = NEVER;
+  fadeFrames = 1;
+}
+
+export interface VoiceStart {
+  readonly samples: Samples;
+  readonly gainLeft: number;
+  readonly gainRight: number;
+  readonly chokeGroup: number;
+}
+
+/** Sums voices into a stereo block. Frames are absolute; nothing is allocated while it plays. */
+export class Mixer {
+  private readonly voices = Array.from({ length: SLOTS }, () => new Voice());
+  private readonly stealFrames: number;
+  private readonly chokeFrames: number;
+
+  constructor(sampleRate: number) {
+    this.stealFrames = Math.round(STEAL_FADE_SECONDS * sampleRate);
+    this.chokeFrames = Math.round(CHOKE_FADE_SECONDS * sampleRate);
+  }
+
+  /** Starts a voice at `frame`, which must not lie before the next block. */
+  start(source: VoiceStart, gain: number, frame: number): void {
+    if (source.chokeGroup > 0) this.choke(source.chokeGroup, frame);
+    this.makeRoom(frame);
+    const voice = this.freeVoice();
+    voice.active = true;
+    voice.samples = source.samples;
+    voice.gainLeft = gain * source.gainLeft;
+    voice.gainRight = gain * source.gainRight;
+    voice.chokeGroup = source.chokeGroup;
+    voice.startFrame = frame;
+    voice.fadeFrame = NEVER;
+  }
+
+  /** Adds all voices to a block that begins at `frame`. */
+  addTo(left: Float32Array, right: Float32Array, frame: number): void {
+    for (let slot = 0; slot < SLOTS; slot++) {
+      const voice = this.voices[slot];
+      if (voice.active) addVoice(voice, left, right, frame);
+    }
+  }
+
+  activeVoices(): number {
+    let count = 0;
+    for (let slot = 0; slot < SLOTS; slot++)
+      if (this.voices[slot].active && this.voices[slot].fadeFrame === NEVER) count++;
+    return count;
+  }
+
+  private choke(group: number, frame: number): void {
+    for (let slot = 0; slot < SLOTS; slot++) {
+      const voice = this.voices[slot];
+      if (voice.active && voice.chokeGroup === group && voice.startFrame < frame)
+        fadeFrom(voice, frame, this.chokeFrames);
+    }
+  }
+
+  private makeRoom(frame: number): void {
+    if (this.activeVoices() < MAX_VOICES) return;
+    let oldest: Voice | undefined;
+    for (let slot = 0; slot < SLOTS; slot++) {
+      const voice = this.voices[slot];
+      if (voice.active && voice.fadeFrame === NEVER && (!oldest || voice.startFrame < oldest.startFrame))
+        oldest = voice;
+    }
+    if (oldest) fadeFrom(oldest, frame, this.stealFrames);
+  }
+
+  private freeVoice(): Voice {
+    let ending = this.voices[0];
+    for (let slot = 0; slot < SLOTS; slot++) {
+      const voice = this.voices[slot];
+      if (!voice.active) return voice;
+      if (voice.fadeFrame + voice.fadeFrames < ending.fadeFrame + ending.fadeFrames) ending = voice;
+    }
+    return ending;
+  }
+}
+
+function fadeFrom(voice: Voice, frame: number, frames: number): void {
+  if (voice.fadeFrame !== NEVER && voice.fadeFrame + voice.fadeFrames <= frame + frames) return;
+  voice.fadeFrame = frame;
+  voice.fadeFrames = frames;
+}
+
+function addVoice(voice: Voice, left: Float32Array, right: Float32Array, frame: number): void {
+  const { samples, gainLeft, gainRight, startFrame, fadeFrame, fadeFrames } = voice;
+  const from = Math.max(0, startFrame - frame);
+  const to = Math.min(left.length, startFrame + samples.length - frame, fadeFrame + fadeFrames - frame);
+  for (let index = from; index < to; index++) {
+    const at = frame + index;
+    const fade = at < fadeFrame ? 1 : 1 - (at - fadeFrame) / fadeFrames;
+    const sample = samples[at - startFrame] * fade;
+    left[index] += sample * gainLeft;
+    right[index] += sample * gainRight;
+  }
+  if (to < left.length && from < left.length) voice.active = false;
+}

@@ -1,0 +1,74 @@
+import { CoreError } from "../core-error";
+import type { Ticks } from "./ticks";
+import { TICKS_PER_WHOLE } from "./ticks";
+
+/** The grids that can be chosen, with the distance of their lines. "off" has no lines. */
+export const GRID_TICKS = {
+  "1/4": TICKS_PER_WHOLE / 4,
+  "1/4T": TICKS_PER_WHOLE / 6,
+  "1/8": TICKS_PER_WHOLE / 8,
+  "1/8T": TICKS_PER_WHOLE / 12,
+  "1/16": TICKS_PER_WHOLE / 16,
+  "1/16T": TICKS_PER_WHOLE / 24,
+  "1/32": TICKS_PER_WHOLE / 32,
+  "1/32T": TICKS_PER_WHOLE / 48,
+} as const;
+
+export type GridName = keyof typeof GRID_TICKS | "off";
+export const GRID_NAMES: readonly GridName[] = [...(Object.keys(GRID_TICKS) as GridName[]), "off"];
+
+/** Where no grid is set, early hits are still taken for the downbeat within half of this. */
+const FALLBACK_GRID = "1/16";
+
+/** @returns the distance of a grid's lines, or undefined for "off" */
+export function gridTicks(name: GridName): Ticks | undefined {
+  return name === "off" ? undefined : (GRID_TICKS[name] as Ticks);
+}
+
+/** @throws CoreError "bad-grid" when the text names no grid */
+export function parseGrid(text: string): GridName {
+  const found = GRID_NAMES.find((name) => name === text);
+  if (!found) throw new CoreError("bad-grid", `"${text}" is no grid; use one of ${GRID_NAMES.join(", ")}.`);
+  return found;
+}
+
+/** The two lines a position lies between: `before` <= position < `after`. */
+export interface LinePair {
+  readonly before: Ticks;
+  readonly after: Ticks;
+}
+
+/**
+ * Lines start anew at every bar line, so that quarters in 7/8 keep the downbeat; the last gap may then be shorter.
+ * @param position ticks from the loop start; negative before it
+ * @throws CoreError "bad-grid" when a distance is not whole or not above 0
+ */
+export function linesAround(position: Ticks, stepTicks: Ticks, barTicks: Ticks): LinePair {
+  if (!Number.isInteger(stepTicks) || stepTicks <= 0 || !Number.isInteger(barTicks) || barTicks <= 0) {
+    throw new CoreError(
+      "bad-grid",
+      `Grid lines and bars must be whole ticks apart, above 0; got ${stepTicks}, ${barTicks}.`,
+    );
+  }
+  const bar = Math.floor(position / barTicks) * barTicks;
+  const step = Math.floor((position - bar) / stepTicks);
+  const before = bar + step * stepTicks;
+  return { before: before as Ticks, after: Math.min(before + stepTicks, bar + barTicks) as Ticks };
+}
+
+/** @returns all lines in [0, lengthTicks) */
+export function gridLines(stepTicks: Ticks, barTicks: Ticks, lengthTicks: Ticks): readonly Ticks[] {
+  const perBar = Math.ceil(barTicks / stepTicks);
+  const bars = Math.ceil(lengthTicks / barTicks);
+  return Array.from(
+    { length: bars * perBar },
+    (_, index) => (Math.floor(index / perBar) * barTicks + (index % perBar) * stepTicks) as Ticks,
+  ).filter((line) => line < lengthTicks);
+}
+
+/** How far before a downbeat a hit still belongs to it: half the distance from the line before, that one included. */
+export function earlyReachTicks(name: GridName, barTicks: Ticks): Ticks {
+  const step = gridTicks(name) ?? gridTicks(FALLBACK_GRID)!;
+  const { before, after } = linesAround((barTicks - 1) as Ticks, step, barTicks);
+  return ((after - before) / 2) as Ticks;
+}

@@ -1,0 +1,16 @@
+/** Musical time; a played hit keeps its fraction, a grid line is whole. */
+export type Ticks = number & { readonly __unit: "ticks" };
+/** Time in seconds. */
+export type Seconds = number & { readonly __unit: "seconds" };
+/** Sample frames at a stated sample rate; whole when it names a sample. */
+export type Frames = number & { readonly __unit: "frames" };
+
+/** Ticks per quarter note: divisible by all grids up to 1/64, their triplets and quintuplets. */
+export const TICKS_PER_QUARTER = 960;
+export const TICKS_PER_WHOLE = 4 * TICKS_PER_QUARTER;
+
+/** The modulo that is never negative, for places on a circle. @example wrap(-10, 3840) // 3830 */
+export function wrap(value: number, length: number): number {
+  const rest = value % length;
+  return rest < 0 ? rest + length : rest === 0 ? 0 : rest;
+}

@@ -1,0 +1,26 @@
+import type { Bpm } from "./tempo";
+import { framesPerTick } from "./tempo";
+import type { Frames, Ticks } from "./ticks";
+
+/**
+ * One stretch of running transport without a jump or a tempo change: at `frame` the position was exactly `ticks`.
+ * Every position is computed from its anchor, so nothing adds up over an evening.
+ */
+export interface TransportAnchor {
+  /** Counts the starts of the transport; laps of different runs have nothing to do with each other. */
+  readonly run: number;
+  readonly frame: Frames;
+  readonly ticks: Ticks;
+  readonly bpm: Bpm;
+  readonly lengthTicks: Ticks;
+}
+
+/** @returns the position at a frame, with its fraction */
+export function anchorTicksAt(anchor: TransportAnchor, frame: number, sampleRate: number): Ticks {
+  return (anchor.ticks + (frame - anchor.frame) / framesPerTick(anchor.bpm, sampleRate)) as Ticks;
+}
+
+/** @returns the frame of a position, not rounded */
+export function anchorFrameAt(anchor: TransportAnchor, ticks: Ticks, sampleRate: number): number {
+  return anchor.frame + (ticks - anchor.ticks) * framesPerTick(anchor.bpm, sampleRate);
+}
