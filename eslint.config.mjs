@@ -3,7 +3,7 @@ import hooks from "eslint-plugin-react-hooks";
 import tseslint from "typescript-eslint";
 
 export default tseslint.config(
-  { ignores: [".next/", "node_modules/", "public/", "src/core/formats/generated/", "test-results/", "next-env.d.ts"] },
+  { ignores: [".next/", "node_modules/", "public/", "build/", "src/core/formats/generated/", "test-results/", "next-env.d.ts"] },
   ...tseslint.configs.recommended,
   {
     files: ["src/**/*.{ts,tsx}"],

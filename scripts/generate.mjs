@@ -6,7 +6,6 @@ import { mkdir, readFile, writeFile } from "node:fs/promises";
 import Ajv from "ajv";
 import standaloneCode from "ajv/dist/standalone/index.js";
 import { build } from "esbuild";
-import { existsSync } from "node:fs";
 
 const generated = "src/core/formats/generated";
 
@@ -36,9 +35,8 @@ async function makeValidator() {
   );
 }
 
-async function bundle(source, outfile) {
-  if (!existsSync(source)) return;
-  await build({
+const bundle = (source, outfile, more = {}) =>
+  build({
     entryPoints: [source],
     outfile,
     bundle: true,
@@ -47,9 +45,10 @@ async function bundle(source, outfile) {
     minify: true,
     legalComments: "none",
     logLevel: "warning",
+    ...more,
   });
-}
 
 await makeValidator();
 await bundle("src/engine/processor.ts", "public/engine/processor.js");
 await bundle("src/workers/render.worker.ts", "public/engine/render-worker.js");
+await bundle("src/workers/render-thread.ts", "build/render-thread.mjs", { platform: "node" });

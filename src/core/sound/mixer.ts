@@ -20,13 +20,6 @@ class Voice {
   fadeFrames = 1;
 }
 
-export interface VoiceStart {
-  readonly samples: Samples;
-  readonly gainLeft: number;
-  readonly gainRight: number;
-  readonly chokeGroup: number;
-}
-
 /** Sums voices into a stereo block. Frames are absolute; nothing is allocated while it plays. */
 export class Mixer {
   private readonly voices = Array.from({ length: SLOTS }, () => new Voice());
@@ -38,16 +31,16 @@ export class Mixer {
     this.chokeFrames = Math.round(CHOKE_FADE_SECONDS * sampleRate);
   }
 
-  /** Starts a voice at `frame`, which must not lie before the next block. */
-  start(source: VoiceStart, gain: number, frame: number): void {
-    if (source.chokeGroup > 0) this.choke(source.chokeGroup, frame);
+  /** Starts a voice at `frame`, which must not lie before the next block. Group 0 chokes nothing. */
+  start(samples: Samples, gainLeft: number, gainRight: number, chokeGroup: number, frame: number): void {
+    if (chokeGroup > 0) this.choke(chokeGroup, frame);
     this.makeRoom(frame);
     const voice = this.freeVoice();
     voice.active = true;
-    voice.samples = source.samples;
-    voice.gainLeft = gain * source.gainLeft;
-    voice.gainRight = gain * source.gainRight;
-    voice.chokeGroup = source.chokeGroup;
+    voice.samples = samples;
+    voice.gainLeft = gainLeft;
+    voice.gainRight = gainRight;
+    voice.chokeGroup = chokeGroup;
     voice.startFrame = frame;
     voice.fadeFrame = NEVER;
   }

@@ -171,7 +171,7 @@ export class Player {
       if ((this.click.on || (this.countIn && ticks < 0)) && frame >= this.frame) {
         const accented = wrap(ticks, barTicks(this.table.meter)) === 0;
         const samples = accented ? this.clickSamples.accent : this.clickSamples.beat;
-        this.mixer.start({ samples, gainLeft: 1, gainRight: 1, chokeGroup: 0 }, this.click.gain, frame);
+        this.mixer.start(samples, this.click.gain, this.click.gain, 0, frame);
       }
     }
   }
@@ -180,14 +180,12 @@ export class Player {
     const source = this.kit?.drums[drum];
     if (!source) return;
     const variants = source.layers[layerFor(velocity)];
+    const gain = LAYER_GAINS[velocity];
     this.mixer.start(
-      {
-        samples: variants[variant % variants.length],
-        gainLeft: source.gainLeft,
-        gainRight: source.gainRight,
-        chokeGroup: source.chokeGroup,
-      },
-      LAYER_GAINS[velocity],
+      variants[variant % variants.length],
+      gain * source.gainLeft,
+      gain * source.gainRight,
+      source.chokeGroup,
       frame,
     );
   }

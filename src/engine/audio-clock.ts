@@ -1,0 +1,31 @@
+/** Readings kept; the middle one counts, so a single late reading moves nothing. */
+const READINGS = 15;
+/** A jump of more than this is a new stretch of sound (a suspended context, another device), not a late reading. */
+const JUMP_MS = 100;
+
+/**
+ * Tells which moment of the audio was audible at a moment of the page's clock, from pairs of both read now and then
+ * (Web Audio: getOutputTimestamp). Both clocks run at the same speed over the seconds that the readings span.
+ */
+export class AudioClock {
+  private readonly offsetsMs: number[] = [];
+
+  observe(contextSeconds: number, performanceMs: number): void {
+    const offset = contextSeconds * 1000 - performanceMs;
+    const known = this.offsetMs();
+    if (known !== undefined && Math.abs(offset - known) > JUMP_MS) this.offsetsMs.length = 0;
+    this.offsetsMs.push(offset);
+    if (this.offsetsMs.length > READINGS) this.offsetsMs.shift();
+  }
+
+  /** @returns undefined before the first reading */
+  audibleSecondsAt(performanceMs: number): number | undefined {
+    const offset = this.offsetMs();
+    return offset === undefined ? undefined : (performanceMs + offset) / 1000;
+  }
+
+  private offsetMs(): number | undefined {
+    const sorted = this.offsetsMs.toSorted((a, b) => a - b);
+    return sorted.length === 0 ? undefined : sorted[Math.floor(sorted.length / 2)];
+  }
+}

@@ -1,0 +1,70 @@
+import { emptyTable, type EventTable } from "@/core/sound/event-table";
+import { Player, startTicks } from "@/core/sound/player";
+import type { Ticks } from "@/core/time/ticks";
+import { PROCESSOR_NAME, type FromEngine, type ToEngine } from "./protocol";
+
+const REPORTS_PER_SECOND = 30;
+
+/** The player in the audio thread: it needs nothing of the page while it runs, so a busy page disturbs no sound. */
+class EchoPocketProcessor extends AudioWorkletProcessor {
+  private table: EventTable = emptyTable(100, { beats: 4, unit: 4 }, 3840 as Ticks);
+  private readonly player = new Player(sampleRate, this.table, (anchor) => this.report({ type: "anchor", anchor }));
+  private readonly meter = { type: "meter" as const, peakLeft: 0, peakRight: 0, limited: false };
+  private nextReportFrame = 0;
+
+  constructor() {
+    super();
+    this.port.onmessage = ({ data }: MessageEvent<ToEngine>) => this.receive(data);
+  }
+
+  override process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
+    const [left, right] = outputs[0];
+    this.player.seek(currentFrame);
+    if (this.player.process(left, right)) this.meter.limited = true;
+    for (let index = 0; index < left.length; index++) {
+      this.meter.peakLeft = Math.max(this.meter.peakLeft, Math.abs(left[index]));
+      this.meter.peakRight = Math.max(this.meter.peakRight, Math.abs(right[index]));
+    }
+    if (currentFrame >= this.nextReportFrame) this.reportMeter();
+    return true;
+  }
+
+  private receive(message: ToEngine): void {
+    this.player.seek(currentFrame);
+    switch (message.type) {
+      case "kit":
+        return this.player.setKit(message.kit);
+      case "table":
+        this.table = message.table;
+        return this.player.setTable(message.table);
+      case "click":
+        return this.player.setClick(message.click);
+      case "start":
+        return this.player.start({
+          run: message.run,
+          fromTicks: startTicks(this.table, message.countInBars),
+          countIn: message.countInBars > 0,
+        });
+      case "stop":
+        return this.player.stop();
+      case "hit":
+        return this.player.hit(message.drum, message.velocity);
+      default:
+        return message satisfies never;
+    }
+  }
+
+  private reportMeter(): void {
+    this.report(this.meter);
+    this.meter.peakLeft = 0;
+    this.meter.peakRight = 0;
+    this.meter.limited = false;
+    this.nextReportFrame = currentFrame + sampleRate / REPORTS_PER_SECOND;
+  }
+
+  private report(message: FromEngine): void {
+    this.port.postMessage(message);
+  }
+}
+
+registerProcessor(PROCESSOR_NAME, EchoPocketProcessor);

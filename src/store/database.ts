@@ -1,0 +1,48 @@
+import Dexie, { type EntityTable } from "dexie";
+import type { Beat, Pass, PatternPlace } from "@/core/beat/beat";
+import type { Kit } from "@/core/sound/kit";
+import type { Settings } from "./settings";
+
+export interface BeatRecord {
+  readonly id: string;
+  /** Milliseconds since 1970. */
+  readonly changedAt: number;
+  readonly beat: Beat;
+}
+
+/** The pass being recorded, for the case that the page does not live to keep it. */
+export interface JournalRecord {
+  readonly beatId: string;
+  readonly place: PatternPlace;
+  readonly pass: Pass;
+  readonly writtenAt: number;
+}
+
+export interface KitRecord {
+  readonly key: string;
+  readonly kit: Kit;
+}
+
+export interface SettingsRecord {
+  readonly key: "settings";
+  readonly settings: Settings;
+}
+
+/** Something that was done once and is not done again. */
+export interface MarkRecord {
+  readonly key: string;
+}
+
+/** What the browser keeps. A new version gets a new `version()` with its upgrade; old ones stay as they are. */
+export class EchoPocketDatabase extends Dexie {
+  readonly beats!: EntityTable<BeatRecord, "id">;
+  readonly journal!: EntityTable<JournalRecord, "beatId">;
+  readonly kits!: EntityTable<KitRecord, "key">;
+  readonly settings!: EntityTable<SettingsRecord, "key">;
+  readonly marks!: EntityTable<MarkRecord, "key">;
+
+  constructor(name = "echo-pocket") {
+    super(name);
+    this.version(1).stores({ beats: "id, changedAt", journal: "beatId", kits: "key", settings: "key", marks: "key" });
+  }
+}

@@ -1,0 +1,150 @@
+import type { Beat } from "@/core/beat/beat";
+import { demoBeats } from "@/core/demo/demo-beats";
+import type { Kit } from "@/core/sound/kit";
+import { EchoPocketDatabase, type BeatRecord, type JournalRecord } from "./database";
+import { DEFAULT_SETTINGS, type Settings } from "./settings";
+
+/** Why nothing is kept: the page says it and goes on in memory. */
+export type MemoryReason = "missing" | "full" | "failed";
+
+const SEEDED = "demo-seeded";
+
+/**
+ * Keeps beats in the browser. Where the browser's store is missing, full or broken, everything goes on in memory: no
+ * method throws, and `memoryReason` says that a reload would lose what was done since.
+ */
+export class Repository {
+  private readonly memory = new Map<string, BeatRecord>();
+  private readonly listeners = new Set<() => void>();
+  private reason: MemoryReason | undefined;
+
+  constructor(
+    private readonly database: EchoPocketDatabase = new EchoPocketDatabase(),
+    private readonly now: () => number = Date.now,
+  ) {}
+
+  get memoryReason(): MemoryReason | undefined {
+    return this.reason;
+  }
+
+  /** @returns the undo of the subscription; the listener hears when `memoryReason` changes */
+  onMemoryReason(listener: () => void): () => void {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  }
+
+  /** All beats, the last changed first. The first call in a new browser puts the demo beats there. */
+  async list(): Promise<readonly BeatRecord[]> {
+    await this.seedDemo();
+    const stored = await this.attempt(() => this.database.beats.toArray(), []);
+    const records = new Map([...stored.map((record) => [record.id, record] as const), ...this.memory]);
+    return [...records.values()].sort((a, b) => b.changedAt - a.changedAt);
+  }
+
+  async load(id: string): Promise<Beat | undefined> {
+    await this.seedDemo();
+    const record = this.memory.get(id) ?? (await this.attempt(() => this.database.beats.get(id), undefined));
+    return record?.beat;
+  }
+
+  /** @returns true when it is on disk, false when only in memory */
+  async save(beat: Beat): Promise<boolean> {
+    return this.put({ id: beat.id, changedAt: this.now(), beat });
+  }
+
+  /** Puts a record back as it was, for the undo of a removal. */
+  async put(record: BeatRecord): Promise<boolean> {
+    const stored = await this.attempt(async () => {
+      await this.database.beats.put(record);
+      return true;
+    }, false);
+    if (stored) {
+      this.memory.delete(record.id);
+      if (this.memory.size === 0) this.setReason(undefined);
+    } else this.memory.set(record.id, record);
+    return stored;
+  }
+
+  async remove(id: string): Promise<void> {
+    this.memory.delete(id);
+    await this.attempt(() => this.database.beats.delete(id), undefined);
+  }
+
+  async readJournal(beatId: string): Promise<JournalRecord | undefined> {
+    return this.attempt(() => this.database.journal.get(beatId), undefined);
+  }
+
+  async writeJournal(record: Omit<JournalRecord, "writtenAt">): Promise<void> {
+    await this.attempt(() => this.database.journal.put({ ...record, writtenAt: this.now() }), undefined);
+  }
+
+  async clearJournal(beatId: string): Promise<void> {
+    await this.attempt(() => this.database.journal.delete(beatId), undefined);
+  }
+
+  async readKit(key: string): Promise<Kit | undefined> {
+    return (await this.attempt(() => this.database.kits.get(key), undefined))?.kit;
+  }
+
+  /** A kit can be made again, so one that does not fit is no trouble worth telling. */
+  async writeKit(key: string, kit: Kit): Promise<void> {
+    await this.database.kits.put({ key, kit }).catch(() => undefined);
+  }
+
+  async readSettings(): Promise<Settings> {
+    const record = await this.attempt(() => this.database.settings.get("settings"), undefined);
+    return { ...DEFAULT_SETTINGS, ...record?.settings };
+  }
+
+  async writeSettings(settings: Settings): Promise<void> {
+    await this.attempt(() => this.database.settings.put({ key: "settings", settings }), undefined);
+  }
+
+  private seeding: Promise<void> | undefined;
+
+  private seedDemo(): Promise<void> {
+    this.seeding ??= this.seedOnce();
+    return this.seeding;
+  }
+
+  private async seedOnce(): Promise<void> {
+    const beats = demoBeats();
+    const changedAt = this.now();
+    // The first of the list stays the first on the shelf.
+    const records = beats.map((beat, index) => ({ id: beat.id, changedAt: changedAt - index, beat }));
+    const { database } = this;
+    const stored = await this.attempt(
+      () =>
+        database.transaction("rw", database.beats, database.marks, async () => {
+          if (await database.marks.get(SEEDED)) return true;
+          await database.beats.bulkPut(records);
+          await database.marks.put({ key: SEEDED });
+          return true;
+        }),
+      false,
+    );
+    if (!stored) records.forEach((record) => this.memory.set(record.id, record));
+  }
+
+  private async attempt<T>(work: () => PromiseLike<T>, otherwise: T): Promise<T> {
+    try {
+      return await work();
+    } catch (error) {
+      this.setReason(reasonOf(error));
+      return otherwise;
+    }
+  }
+
+  private setReason(reason: MemoryReason | undefined): void {
+    if (reason === this.reason) return;
+    this.reason = reason;
+    this.listeners.forEach((listener) => listener());
+  }
+}
+
+/** Dexie wraps the browser's errors, and keeps the inner one. */
+function reasonOf(error: unknown): MemoryReason {
+  const names = [(error as Error)?.name, (error as { inner?: Error })?.inner?.name];
+  if (names.includes("QuotaExceededError")) return "full";
+  return names.includes("MissingAPIError") || names.includes("OpenFailedError") ? "missing" : "failed";
+}

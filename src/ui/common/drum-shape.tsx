@@ -1,0 +1,45 @@
+import type { DrumFamily } from "@/core/drums";
+
+/** The outline of each family in a box from -1 to 1, so that families differ by shape as well as by hue. */
+const OUTLINES: Readonly<Record<DrumFamily, string>> = {
+  kick: "M-1,0a1,1 0 1,0 2,0a1,1 0 1,0 -2,0z",
+  snare: "M-.85,-.6q0,-.25 .25,-.25h1.2q.25,0 .25,.25v1.2q0,.25 -.25,.25h-1.2q-.25,0 -.25,-.25z",
+  tom: "M-.55,-.9h1.1l.5,.9l-.5,.9h-1.1l-.5,-.9z",
+  hat: "M0,-1.1l1.1,1.1l-1.1,1.1l-1.1,-1.1z",
+  cymbal: "M0,-1.05l1.1,1.9h-2.2z",
+  percussion: "M-.38,-1h.76v.62h.62v.76h-.62v.62h-.76v-.62h-.62v-.76h.62z",
+};
+
+export function familyColor(family: DrumFamily): string {
+  return `var(--${family})`;
+}
+
+/** The path of a hit: the family's outline at a place and size in pixels. */
+export function DrumMark({
+  family,
+  x,
+  y,
+  radius,
+}: {
+  readonly family: DrumFamily;
+  readonly x: number;
+  readonly y: number;
+  readonly radius: number;
+}) {
+  return (
+    <path
+      d={OUTLINES[family]}
+      transform={`translate(${x.toFixed(2)} ${y.toFixed(2)}) scale(${radius.toFixed(2)})`}
+      fill={familyColor(family)}
+    />
+  );
+}
+
+/** The same as a small picture of its own beside a name. */
+export function DrumIcon({ family, size = 14 }: { readonly family: DrumFamily; readonly size?: number }) {
+  return (
+    <svg width={size} height={size} viewBox="-1.2 -1.2 2.4 2.4" aria-hidden>
+      <path d={OUTLINES[family]} fill={familyColor(family)} />
+    </svg>
+  );
+}

@@ -1,0 +1,56 @@
+"use client";
+
+import { useMemo } from "react";
+import { patternLengthTicks } from "@/core/beat/beat";
+import { ticksToSeconds } from "@/core/time/tempo";
+import type { Ticks } from "@/core/time/ticks";
+import { earlyLate } from "@/core/timing/early-late";
+import { useBeat, useOpenPattern } from "../workspace/use-workspace";
+import { toX } from "./lane-layout";
+import styles from "./lanes.module.scss";
+
+const HEIGHT = 44;
+/** Full height of a bar; a flam begins at about this much (common practice, no source). */
+const FULL_MS = 25;
+
+/** For every line, how early (up) or late (down) it was played. */
+export function EarlyLateStrip({ widthPx }: { readonly widthPx: number }) {
+  const beat = useBeat();
+  const pattern = useOpenPattern();
+  const feel = useMemo(
+    () => earlyLate(pattern, beat.meter, beat.inputQuantize.grid),
+    [pattern, beat.meter, beat.inputQuantize.grid],
+  );
+  const scale = { lengthTicks: patternLengthTicks(pattern, beat.meter), widthPx };
+  const ms = feel.map(({ meanTicks }) => ticksToSeconds(meanTicks as Ticks, beat.bpm) * 1000);
+  const mean = ms.reduce((sum, value) => sum + value, 0) / (ms.length || 1);
+  const says =
+    ms.length === 0
+      ? "Nothing to compare with the grid"
+      : `${Math.abs(mean).toFixed(0)} ms ${mean < 0 ? "early" : "late"} on average`;
+  return (
+    <div className={styles.underRow}>
+      <span className={styles.underName}>
+        early ▲<br />
+        late ▼
+      </span>
+      <svg className={styles.strip} width={widthPx} height={HEIGHT} role="img" aria-label={says}>
+        <title>{says}</title>
+        <line x1="0" x2={widthPx} y1={HEIGHT / 2} y2={HEIGHT / 2} className={styles.beat} />
+        {feel.map(({ line }, index) => {
+          const offset = (Math.max(-FULL_MS, Math.min(FULL_MS, ms[index])) / FULL_MS) * (HEIGHT / 2 - 2);
+          return (
+            <rect
+              key={line}
+              className={offset < 0 ? styles.early : styles.late}
+              x={toX(line, scale) - 3}
+              width="6"
+              y={HEIGHT / 2 + Math.min(0, offset)}
+              height={Math.max(1, Math.abs(offset))}
+            />
+          );
+        })}
+      </svg>
+    </div>
+  );
+}

@@ -1,0 +1,51 @@
+"use client";
+
+import { useEffect, useRef } from "react";
+import type { Pad } from "@/core/beat/beat";
+import { DRUMS } from "@/core/drums";
+import { DrumIcon } from "../common/drum-shape";
+import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import styles from "./lanes.module.scss";
+
+/** A lane's name, mute, solo and the light that says a hit arrived. */
+export function LaneHead({ pad, row }: { readonly pad: Pad; readonly row: number }) {
+  const workspace = useWorkspace();
+  const readOnly = useWorkspaceState((state) => state.readOnly);
+  const light = useRef<HTMLSpanElement>(null);
+  useEffect(
+    () =>
+      workspace.onStrike((hit) => {
+        if (hit.pad === pad.id) light.current?.animate([{ opacity: 0.35 + hit.velocity / 195 }, { opacity: 0 }], 260);
+      }),
+    [workspace, pad.id],
+  );
+  return (
+    <div className={styles.head} style={{ gridRow: row + 1 }}>
+      <span ref={light} className={styles.light} aria-hidden />
+      <DrumIcon family={DRUMS[pad.drum].family} />
+      <span className={styles.padName} title={pad.name}>
+        {pad.name}
+      </span>
+      <button
+        type="button"
+        className={styles.toggle}
+        aria-label={`Mute ${pad.name}`}
+        aria-pressed={pad.muted}
+        disabled={readOnly}
+        onClick={() => workspace.setPad(pad.id, { muted: !pad.muted })}
+      >
+        M
+      </button>
+      <button
+        type="button"
+        className={styles.toggle}
+        aria-label={`Solo ${pad.name}`}
+        aria-pressed={pad.soloed}
+        disabled={readOnly}
+        onClick={() => workspace.setPad(pad.id, { soloed: !pad.soloed })}
+      >
+        S
+      </button>
+    </div>
+  );
+}

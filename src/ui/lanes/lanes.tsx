@@ -1,0 +1,37 @@
+"use client";
+
+import { useRef } from "react";
+import { useOpenPart } from "../workspace/use-workspace";
+import { EarlyLateStrip } from "./early-late-strip";
+import { LaneHead } from "./lane-head";
+import { LanePicture } from "./lane-picture";
+import styles from "./lanes.module.scss";
+import { Playhead } from "./playhead";
+import { Ruler } from "./ruler";
+import { useWidth } from "./use-width";
+
+/** The loop, a row a pad, with where each hit sounds and where it was played. */
+export function Lanes() {
+  const part = useOpenPart();
+  const field = useRef<HTMLDivElement>(null);
+  const widthPx = useWidth(field);
+  // The kick lies at the bottom, as on the pads.
+  const pads = part.pads.toReversed();
+  return (
+    <section className={styles.lanes} aria-label="Lanes">
+      <div className={styles.scroll}>
+        <div className={styles.rows} style={{ gridTemplateRows: `repeat(${pads.length}, minmax(1.45rem, 1fr))` }}>
+          {pads.map((pad, row) => (
+            <LaneHead key={pad.id} pad={pad} row={row} />
+          ))}
+          <div ref={field} className={styles.field} style={{ gridRow: `1 / span ${pads.length}` }}>
+            {widthPx > 0 && <LanePicture pads={pads} widthPx={widthPx} />}
+          </div>
+        </div>
+      </div>
+      <Ruler widthPx={widthPx} />
+      <EarlyLateStrip widthPx={widthPx} />
+      <Playhead widthPx={widthPx} />
+    </section>
+  );
+}

@@ -1,0 +1,38 @@
+"use client";
+
+import { useEffect, useState } from "react";
+import { PAD_KEYS } from "@/inputs/computer-keys";
+import { readKeyLabels, US_LABELS } from "@/inputs/key-labels";
+import { useOpenPart } from "../workspace/use-workspace";
+import { PadButton } from "./pad-button";
+import styles from "./pads.module.scss";
+
+/** Sixteen pads in the rows of their keys. */
+export function Pads() {
+  const part = useOpenPart();
+  const labels = useKeyLabels();
+  const rows = [part.pads.slice(8, 16), part.pads.slice(0, 8)];
+  return (
+    <section className={styles.pads} aria-label="Pads">
+      {rows.map((pads, row) => (
+        <div key={row} className={styles.row}>
+          {pads.map((pad) => (
+            <PadButton key={pad.id} pad={pad} letter={labels[pad.id]} code={PAD_KEYS[pad.id]} />
+          ))}
+        </div>
+      ))}
+    </section>
+  );
+}
+
+function useKeyLabels(): readonly string[] {
+  const [labels, setLabels] = useState(US_LABELS);
+  useEffect(() => {
+    let left = false;
+    void readKeyLabels().then((read) => !left && setLabels(read));
+    return () => {
+      left = true;
+    };
+  }, []);
+  return labels;
+}

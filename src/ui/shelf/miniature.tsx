@@ -1,0 +1,32 @@
+import type { Beat } from "@/core/beat/beat";
+import { layoutHits } from "../lanes/lane-layout";
+import { familyColor } from "../common/drum-shape";
+import styles from "./shelf.module.scss";
+
+const WIDTH = 300;
+const ROW = 6;
+
+/** The loop at a glance: only the lanes that are used, the kick at the bottom. */
+export function Miniature({ beat }: { readonly beat: Beat }) {
+  const part = beat.parts[0];
+  const marks = layoutHits(beat, part.pads, part.patterns[0], WIDTH).filter(({ covered }) => !covered);
+  const used = part.pads.filter(({ id }) => marks.some(({ padId }) => padId === id)).toReversed();
+  const rowOf = new Map(used.map(({ id }, row) => [id, row]));
+  const height = Math.max(8, used.length) * ROW;
+  const offset = height - used.length * ROW;
+  return (
+    <svg className={styles.miniature} viewBox={`0 0 ${WIDTH} ${height}`} preserveAspectRatio="none" aria-hidden>
+      {marks.map(({ id, padId, x, size, family }) => (
+        <rect
+          key={id}
+          x={x - 2}
+          y={offset + rowOf.get(padId)! * ROW + (1 - size) * 2.5}
+          width={3 + 3 * size}
+          height={Math.max(1.5, size * ROW - 1)}
+          rx="1"
+          fill={familyColor(family)}
+        />
+      ))}
+    </svg>
+  );
+}

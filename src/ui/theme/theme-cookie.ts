@@ -1,0 +1,2 @@
+export type Theme = "light" | "dark";
+export const THEME_COOKIE = "theme";

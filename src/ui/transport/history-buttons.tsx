@@ -1,0 +1,34 @@
+"use client";
+
+import { ArrowClockwise, ArrowCounterclockwise } from "react-bootstrap-icons";
+import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+
+export function HistoryButtons() {
+  const workspace = useWorkspace();
+  const past = useWorkspaceState(({ history }) => history.past.at(-1)?.label);
+  const future = useWorkspaceState(({ history }) => history.future[0]?.label);
+  return (
+    <>
+      <button
+        type="button"
+        className="btn"
+        aria-label="Undo"
+        title={past ? `Undo: ${past}` : "Nothing to undo"}
+        disabled={!past}
+        onClick={() => workspace.undo()}
+      >
+        <ArrowCounterclockwise aria-hidden />
+      </button>
+      <button
+        type="button"
+        className="btn"
+        aria-label="Redo"
+        title={future ? `Redo: ${future}` : "Nothing to redo"}
+        disabled={!future}
+        onClick={() => workspace.redo()}
+      >
+        <ArrowClockwise aria-hidden />
+      </button>
+    </>
+  );
+}

@@ -1,0 +1,41 @@
+"use client";
+
+import Link from "next/link";
+import type { Theme } from "../theme/theme-cookie";
+import { ThemeToggle } from "../theme/theme-toggle";
+import { BeatDial } from "./beat-dial";
+import { BeatName } from "./beat-name";
+import { ClickControl } from "./click-control";
+import { ExportMenu } from "./export-menu";
+import { HistoryButtons } from "./history-buttons";
+import { KeysHelp } from "./keys-help";
+import { LoopLength } from "./loop-length";
+import { OutputMeter } from "./output-meter";
+import { TempoField } from "./tempo-field";
+import styles from "./top-strip.module.scss";
+import { TransportButtons } from "./transport-buttons";
+
+export function TopStrip({ theme }: { readonly theme: Theme }) {
+  return (
+    <header className={styles.strip}>
+      <div className={styles.identity}>
+        <Link href="/" className={styles.home}>
+          <span aria-hidden>←</span> Shelf
+        </Link>
+        <BeatName />
+      </div>
+      <BeatDial />
+      <TransportButtons />
+      <TempoField />
+      <LoopLength />
+      <ClickControl />
+      <div className={styles.end}>
+        <HistoryButtons />
+        <ExportMenu />
+        <KeysHelp />
+        <ThemeToggle initial={theme} />
+        <OutputMeter />
+      </div>
+    </header>
+  );
+}
