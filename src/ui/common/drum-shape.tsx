@@ -14,23 +14,26 @@ export function familyColor(family: DrumFamily): string {
   return `var(--${family})`;
 }
 
-/** The path of a hit: the family's outline at a place and size in pixels. */
-export function DrumMark({
-  family,
-  x,
-  y,
-  radius,
-}: {
+export interface DrumMarkProps {
   readonly family: DrumFamily;
   readonly x: number;
   readonly y: number;
   readonly radius: number;
-}) {
+  /** Ratio 0..1; weaker marks fade into the paper but stay opaque. */
+  readonly strength: number;
+  /** Only the outline: it is there and does not sound. */
+  readonly hollow: boolean;
+}
+
+/** A hit: the family's outline at a place and size in pixels. */
+export function DrumMark({ family, x, y, radius, strength, hollow }: DrumMarkProps) {
+  const color = `color-mix(in oklab, ${familyColor(family)} ${Math.round(strength * 100)}%, var(--paper))`;
+  const paint = hollow ? { fill: "none", stroke: color, strokeWidth: 1.5 / radius } : { fill: color };
   return (
     <path
       d={OUTLINES[family]}
       transform={`translate(${x.toFixed(2)} ${y.toFixed(2)}) scale(${radius.toFixed(2)})`}
-      fill={familyColor(family)}
+      {...paint}
     />
   );
 }

@@ -14,6 +14,10 @@ export interface NumberFieldProps {
   readonly unit?: string;
   readonly decimals?: number;
   readonly large?: boolean;
+  /** Small and on one line, its label only for screen readers. */
+  readonly inline?: boolean;
+  /** Puts the unit beside the label, where the strip is short of room. */
+  readonly unitAbove?: boolean;
   readonly disabled?: boolean;
   /** `gesture` is the same for all nudges of one visit to the field. */
   onChange(value: number, gesture: string): void;
@@ -23,7 +27,21 @@ let visits = 0;
 
 /** A number that can be typed, nudged with arrows (Shift: ten steps) and the wheel, and reset with a double click. */
 export function NumberField(props: NumberFieldProps) {
-  const { label, value, min, max, step, standard, unit, decimals = 0, large, disabled, onChange } = props;
+  const {
+    label,
+    value,
+    min,
+    max,
+    step,
+    standard,
+    unit,
+    decimals = 0,
+    large,
+    inline,
+    unitAbove,
+    disabled,
+    onChange,
+  } = props;
   const id = useId();
   const input = useRef<HTMLInputElement>(null);
   const gesture = useRef("");
@@ -65,9 +83,10 @@ export function NumberField(props: NumberFieldProps) {
   };
 
   return (
-    <div className={`${styles.field} ${large ? styles.large : ""}`}>
-      <label htmlFor={id} className={styles.label}>
+    <div className={`${styles.field} ${large ? styles.large : ""} ${inline ? styles.inline : ""}`}>
+      <label htmlFor={id} className={inline ? "visually-hidden" : styles.label}>
         {label}
+        {unitAbove && <span aria-hidden> {unit}</span>}
       </label>
       <input
         ref={input}
@@ -95,7 +114,7 @@ export function NumberField(props: NumberFieldProps) {
           change(standard);
         }}
       />
-      {unit && (
+      {unit && !unitAbove && (
         <span className={styles.unit} aria-hidden>
           {unit}
         </span>

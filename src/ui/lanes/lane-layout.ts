@@ -56,7 +56,7 @@ export function layoutHits(beat: Beat, pads: readonly Pad[], pattern: Pattern, w
       scale,
     ),
     size: 0.42 + 0.58 * (hit.velocity / 127),
-    strength: Math.max(0.5, 1 - 0.2 * (age.get(passId) ?? 0)),
+    strength: Math.max(0.62, 1 - 0.13 * (age.get(passId) ?? 0)),
     covered,
   }));
 }

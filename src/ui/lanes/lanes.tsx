@@ -8,13 +8,13 @@ import { LanePicture } from "./lane-picture";
 import styles from "./lanes.module.scss";
 import { Playhead } from "./playhead";
 import { Ruler } from "./ruler";
-import { useWidth } from "./use-width";
+import { useSize } from "./use-size";
 
 /** The loop, a row a pad, with where each hit sounds and where it was played. */
 export function Lanes() {
   const part = useOpenPart();
   const field = useRef<HTMLDivElement>(null);
-  const widthPx = useWidth(field);
+  const { widthPx, heightPx } = useSize(field);
   // The kick lies at the bottom, as on the pads.
   const pads = part.pads.toReversed();
   return (
@@ -25,7 +25,7 @@ export function Lanes() {
             <LaneHead key={pad.id} pad={pad} row={row} />
           ))}
           <div ref={field} className={styles.field} style={{ gridRow: `1 / span ${pads.length}` }}>
-            {widthPx > 0 && <LanePicture pads={pads} widthPx={widthPx} />}
+            {widthPx > 0 && <LanePicture pads={pads} widthPx={widthPx} heightPx={heightPx} />}
           </div>
         </div>
       </div>

@@ -8,6 +8,7 @@ import { Shelf } from "@/store/shelf";
 import { ThemeToggle } from "../theme/theme-toggle";
 import type { Theme } from "../theme/theme-cookie";
 import { MEMORY_TEXT } from "../workspace/memory-text";
+import { Mark } from "../common/mark";
 import { BeatCard } from "./beat-card";
 import styles from "./shelf.module.scss";
 import { ShelfNoticeBar } from "./shelf-notice-bar";
@@ -43,7 +44,12 @@ export function ShelfPage({ theme }: { readonly theme: Theme }) {
       onDrop={drop}
     >
       <header className={styles.header}>
-        <h1>Echo Pocket</h1>
+        <div>
+          <h1>
+            <Mark /> Echo Pocket
+          </h1>
+          <p className={styles.tagline}>Play it round and round. Nothing you play is lost.</p>
+        </div>
         <div className={styles.actions}>
           <button type="button" className="btn btn-primary" onClick={() => void shelf.create().then(open)}>
             New beat

@@ -67,10 +67,10 @@ export function BeatDial() {
           <circle cy={-RADIUS} r="6" className={styles.hand} />
         </g>
         {phase === "recording" && <circle r="33" className={styles.disc} />}
-        <text className={styles.big} y="2">
+        <text className={styles.big} y={phase === "counting" ? -4 : -3}>
           {phase === "counting" ? reading?.beatsLeft : reading ? `${reading.bar}.${reading.beat}` : "–"}
         </text>
-        <text className={styles.small} y="22">
+        <text className={styles.small} y="21">
           {phase === "counting" ? "to go" : reading ? `lap ${reading.lap}` : ""}
         </text>
       </svg>

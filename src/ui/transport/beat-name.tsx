@@ -15,7 +15,7 @@ export function BeatName() {
   const saved = readOnly
     ? "Open elsewhere, read only"
     : recording
-      ? "Recording, kept as you play"
+      ? "Recording…"
       : { saved: "Saved in this browser", saving: "Saving…", memory: "Not saved: in memory only" }[saveState];
   return (
     <>

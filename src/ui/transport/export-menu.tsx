@@ -7,6 +7,7 @@ import type { MidiTiming } from "@/core/formats/beat-to-midi";
 import type { RenderMode } from "@/core/sound/render";
 import { download, fileNameOf } from "../common/download";
 import { useWorkspace } from "../workspace/use-workspace";
+import styles from "./top-strip.module.scss";
 
 const EXPORT_RATE = 48000;
 
@@ -57,8 +58,15 @@ export function ExportMenu() {
 
   return (
     <Dropdown align="end">
-      <Dropdown.Toggle as="button" type="button" className="btn" bsPrefix="export" disabled={busy !== ""}>
-        <Download aria-hidden /> {busy ? "Writing…" : "Export"}
+      <Dropdown.Toggle
+        as="button"
+        type="button"
+        className="btn"
+        bsPrefix="export"
+        aria-label="Export"
+        disabled={busy !== ""}
+      >
+        <Download aria-hidden /> <span className={styles.exportWord}>{busy ? "Writing…" : "Export"}</span>
       </Dropdown.Toggle>
       <span className="visually-hidden" role="status">
         {busy && `Writing the ${busy}`}

@@ -13,6 +13,7 @@ export function TempoField() {
     <NumberField
       label="Tempo"
       unit="BPM"
+      unitAbove
       large
       value={bpm}
       step={1}

@@ -19,9 +19,13 @@ export function TopStrip({ theme }: { readonly theme: Theme }) {
   return (
     <header className={styles.strip}>
       <div className={styles.identity}>
-        <Link href="/" className={styles.home}>
-          <span aria-hidden>←</span> Shelf
-        </Link>
+        <div className={styles.above}>
+          <Link href="/" className={styles.home}>
+            <span aria-hidden>←</span> Shelf
+          </Link>
+          <KeysHelp />
+          <ThemeToggle initial={theme} />
+        </div>
         <BeatName />
       </div>
       <BeatDial />
@@ -32,8 +36,6 @@ export function TopStrip({ theme }: { readonly theme: Theme }) {
       <div className={styles.end}>
         <HistoryButtons />
         <ExportMenu />
-        <KeysHelp />
-        <ThemeToggle initial={theme} />
         <OutputMeter />
       </div>
     </header>
