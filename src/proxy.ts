@@ -29,4 +29,4 @@ export function proxy(request: NextRequest): NextResponse {
   return response;
 }
 
-export const config = { matcher: ["/((?!_next/|engine/|favicon|icon).*)"] };
+export const config = { matcher: ["/((?!_next/|api/|engine/|icon).*)"] };

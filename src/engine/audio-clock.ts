@@ -1,5 +1,8 @@
-/** Readings kept; the middle one counts, so a single late reading moves nothing. */
-const READINGS = 15;
+/**
+ * Readings kept; the middle one counts, so that one or two bad readings move nothing, and after a dropout of the device,
+ * which shifts all that follows, three are enough to follow it.
+ */
+const READINGS = 5;
 /** A jump of more than this is a new stretch of sound (a suspended context, another device), not a late reading. */
 const JUMP_MS = 100;
 
@@ -9,8 +12,12 @@ const JUMP_MS = 100;
  */
 export class AudioClock {
   private readonly offsetsMs: number[] = [];
+  private lastSeconds = -1;
 
+  /** A reading that was taken before counts once, however often it is asked for. */
   observe(contextSeconds: number, performanceMs: number): void {
+    if (contextSeconds === this.lastSeconds) return;
+    this.lastSeconds = contextSeconds;
     const offset = contextSeconds * 1000 - performanceMs;
     const known = this.offsetMs();
     if (known !== undefined && Math.abs(offset - known) > JUMP_MS) this.offsetsMs.length = 0;

@@ -4,7 +4,7 @@ import type { ClickSettings } from "@/core/sound/player";
 import { AudioClock } from "./audio-clock";
 import { PROCESSOR_NAME, PROCESSOR_URL, type FromEngine, type ToEngine } from "./protocol";
 
-const CLOCK_INTERVAL_MS = 120;
+const CLOCK_INTERVAL_MS = 40;
 
 /** What the rest of the app needs of the sound; tests of the store bring their own. */
 export interface Engine {

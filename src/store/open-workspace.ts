@@ -5,6 +5,9 @@ import { takeEditorLock } from "./editor-lock";
 import type { Repository } from "./repository";
 import { Workspace } from "./workspace";
 
+/** A kit is rendered once in a browser and kept, but not while the player is trying the first sounds. */
+const KEEP_KIT_AFTER_MS = 5000;
+
 export interface OpenedWorkspace {
   readonly workspace: Workspace;
   close(): Promise<void>;
@@ -33,23 +36,21 @@ async function connectSound(workspace: Workspace, repository: Repository): Promi
   try {
     const engine = await startAudioEngine();
     if (workspace.closed) return void engine.close();
-    workspace.attachEngine(engine, await loadKit(engine.sampleRate, repository));
+    const key = `deckhouse ${KIT_REVISION} ${engine.sampleRate}`;
+    const stored = await repository.readKit(key);
+    const kit = stored ?? (await renderKit(engine.sampleRate));
+    workspace.attachEngine(engine, kit);
+    if (!stored) setTimeout(() => void repository.writeKit(key, kit), KEEP_KIT_AFTER_MS);
   } catch (error) {
     console.error("No sound:", error);
     workspace.soundFailed();
   }
 }
 
-/** Rendered once in this browser and kept; a changed voice has a new key. */
-async function loadKit(sampleRate: number, repository: Repository): Promise<Kit> {
-  const key = `deckhouse ${KIT_REVISION} ${sampleRate}`;
-  const stored = await repository.readKit(key);
-  if (stored) return stored;
+async function renderKit(sampleRate: number): Promise<Kit> {
   const worker = startRenderWorker();
   try {
-    const kit = await worker.api.renderKit(sampleRate);
-    await repository.writeKit(key, kit);
-    return kit;
+    return await worker.api.renderKit(sampleRate);
   } finally {
     worker.close();
   }

@@ -14,7 +14,13 @@ function kitFor(sampleRate: number): Kit {
 }
 
 const api: RenderApi = {
-  renderKit: kitFor,
+  renderKit(sampleRate: number) {
+    const kit = renderKit(sampleRate);
+    return transfer(
+      kit,
+      kit.drums.flatMap(({ layers }) => layers.flat().map(({ buffer }) => buffer as ArrayBuffer)),
+    );
+  },
   renderWav(beat: Beat, place: PatternPlace, options: WavOptions) {
     const bytes = beatToWav(beat, place, options, kitFor(options.sampleRate));
     return transfer(bytes, [bytes.buffer as ArrayBuffer]);

@@ -2,7 +2,7 @@ import { expect, test } from "@playwright/test";
 import { demoBeat } from "@/core/demo/demo-beats";
 import { LAYER_GAINS, layerFor, renderKit, VARIANTS, type Kit } from "@/core/sound/kit";
 import { openBeat } from "./support/app";
-import { emptyTap, installTap, readTap, type TappedSound } from "./support/tap";
+import { emptyTap, installTap, readTap, waitForSound, type TappedSound } from "./support/tap";
 
 const LAPS = 8;
 const STEP_TICKS = 240;
@@ -26,14 +26,24 @@ function linesOfLanternRoom(): Expected[] {
     }
   }
   const sorted = [...strokes.values()].sort((a, b) => a.line - b.line);
-  return sorted.map((stroke, index) => ({ ...stroke, variant: sorted.slice(0, index).filter(({ pad }) => pad === stroke.pad).length % VARIANTS }));
+  return sorted.map((stroke, index) => ({
+    ...stroke,
+    variant: sorted.slice(0, index).filter(({ pad }) => pad === stroke.pad).length % VARIANTS,
+  }));
 }
 
-function addStroke(target: Float32Array, kit: Kit, { pad, velocity, variant }: Expected, frame: number, sign: number): void {
+function addStroke(
+  target: Float32Array,
+  kit: Kit,
+  { pad, velocity, variant }: Expected,
+  frame: number,
+  sign: number,
+): void {
   const drum = kit.drums[pad];
   const samples = drum.layers[layerFor(velocity)][variant];
   const gain = LAYER_GAINS[velocity] * drum.gainLeft * sign;
-  for (let index = Math.max(0, -frame); index < samples.length && frame + index < target.length; index++) target[frame + index] += samples[index] * gain;
+  for (let index = Math.max(0, -frame); index < samples.length && frame + index < target.length; index++)
+    target[frame + index] += samples[index] * gain;
 }
 
 function energy(samples: Float32Array, from: number, length: number): number {
@@ -63,7 +73,9 @@ function leftOver(sound: TappedSound, kit: Kit, firstFrame: number): { worst: nu
 
 test.use({ bypassCSP: true });
 
-test("eight laps fall on the computed grid to the sample, and two seconds of a blocked page change nothing", async ({ page }) => {
+test("eight laps fall on the computed grid to the sample, and two seconds of a blocked page change nothing", async ({
+  page,
+}) => {
   await installTap(page);
   await openBeat(page, "Lantern Room");
   await page.waitForTimeout(500);
@@ -75,7 +87,7 @@ test("eight laps fall on the computed grid to the sample, and two seconds of a b
     const end = performance.now() + 2000;
     while (performance.now() < end);
   });
-  await page.waitForTimeout((LAPS - 3.4) * lapMs - 2000 + 2500);
+  await waitForSound(page, LAPS * lapMs + 500);
   const sound = await readTap(page);
   await page.keyboard.press("Space");
 

@@ -58,7 +58,7 @@ export function addModes(target: Samples, modes: readonly Mode[], sampleRate: nu
     const sine = single(Math.sin(angle)) * decay;
     let re = gain * sineTurns(turns + 0.25);
     let im = gain * sineTurns(turns);
-    const end = Math.min(target.length, Math.ceil(decaySeconds * sampleRate * 1.5));
+    const end = Math.min(target.length, Math.ceil(decaySeconds * sampleRate * 1.2));
     for (let frame = 0; frame < end; frame++) {
       target[frame] += im;
       const next = re * cosine - im * sine;

@@ -52,7 +52,8 @@ export function BeatCard({ record, shelf }: { readonly record: BeatRecord; reado
           <ThreeDots aria-hidden />
         </Dropdown.Toggle>
         <Dropdown.Menu>
-          <Dropdown.Item as="button" type="button" onClick={() => setRenaming(true)}>
+          {/* A closing menu gives the focus back to its button; the field may only come after that. */}
+          <Dropdown.Item as="button" type="button" onClick={() => setTimeout(() => setRenaming(true))}>
             Rename
           </Dropdown.Item>
           <Dropdown.Item as="button" type="button" onClick={() => void shelf.duplicate(beat)}>

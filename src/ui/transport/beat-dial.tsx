@@ -38,7 +38,9 @@ export function BeatDial() {
     }
   });
 
-  const phase = !running ? "stopped" : reading?.countingIn ? "counting" : recording ? "recording" : "playing";
+  // Between the order to start and the first sound nothing runs yet: a count-in must not flash as recording.
+  const phase =
+    !running || !reading ? "stopped" : reading.countingIn ? "counting" : recording ? "recording" : "playing";
   const word = { stopped: "Stopped", counting: "Count-in", recording: "Recording", playing: "Playing" }[phase];
   const marks = pulsesIn(lengthTicks, meter);
   const perBar = Math.round(barTicks(meter) / pulseTicks(meter));

@@ -21,7 +21,10 @@ export async function newBeat(page: Page): Promise<void> {
 /** Takes something from the export menu. */
 export async function exportAs(page: Page, item: string): Promise<Buffer> {
   await page.getByRole("button", { name: "Export" }).click();
-  const [download] = await Promise.all([page.waitForEvent("download"), page.getByRole("button", { name: item }).click()]);
+  const [download] = await Promise.all([
+    page.waitForEvent("download"),
+    page.getByRole("button", { name: item }).click(),
+  ]);
   return readFile(await download.path());
 }
 

@@ -9,31 +9,53 @@ export interface TappedSound {
   readonly right: Float32Array;
 }
 
+/** A moment in the audio thread: by the wall clock, and by the frame. */
+export interface Onset {
+  readonly onsetMs: number;
+  readonly onsetFrame: number;
+}
+
+/** What the tap leaves in the page. */
+export interface Tap {
+  chunks: { start: number; left: Float32Array; right: Float32Array }[];
+  onsets: Onset[];
+  keys: Onset[];
+  context: AudioContext;
+}
+
+const CHUNK_FRAMES = 4096;
+
 /** Runs in the audio thread beside the app's own node; knows nothing of the app. */
 const TAP_PROCESSOR = `
-  const SIZE = 4096;
+  const SIZE = ${CHUNK_FRAMES};
   registerProcessor("tap", class extends AudioWorkletProcessor {
     constructor() { super(); this.left = new Float32Array(SIZE); this.right = new Float32Array(SIZE); this.used = 0; this.quiet = true; }
-    process([input]) {
+    process([input], [output]) {
       const left = input[0], right = input[1] ?? input[0];
       if (!left) return true;
+      output[0].set(left); output[1].set(right);
       if (this.used === 0) this.start = currentFrame;
       this.left.set(left, this.used); this.right.set(right, this.used); this.used += left.length;
-      const sounds = left.some((sample) => sample !== 0);
-      if (sounds && this.quiet) this.port.postMessage({ onsetMs: Date.now() });
-      this.quiet = !sounds;
+      const first = left.findIndex((sample) => sample !== 0);
+      if (first >= 0 && this.quiet) this.port.postMessage({ onsetMs: Date.now(), onsetFrame: currentFrame + first });
+      this.quiet = first < 0;
       if (this.used === SIZE) { this.port.postMessage({ start: this.start, left: this.left.slice(), right: this.right.slice() }); this.used = 0; }
       return true;
     }
+  });
+  registerProcessor("peer", class extends AudioWorkletProcessor {
+    constructor() { super(); this.port.onmessage = () => this.port.postMessage({ onsetMs: Date.now(), onsetFrame: currentFrame }); }
+    process() { return true; }
   });`;
 
 /**
  * Listens in at the audio destination. To be called before the page is opened, in a context with `bypassCSP`: the tap's
- * own code comes from a blob, which the app's policy rightly refuses.
+ * own code comes from a blob, which the app's policy rightly refuses. It also brings a peer: a bare node that only notes
+ * when a key's message reached the audio thread, which is the best that any app could do.
  */
 export async function installTap(page: Page): Promise<void> {
   await page.addInitScript((processor) => {
-    const tap = { chunks: [] as { start: number; left: Float32Array; right: Float32Array }[], onsetsMs: [] as number[], context: undefined as AudioContext | undefined };
+    const tap: Omit<Tap, "context"> & { context?: AudioContext } = { chunks: [], onsets: [], keys: [] };
     (window as unknown as { tap: typeof tap }).tap = tap;
     const addModule = AudioWorklet.prototype.addModule;
     AudioWorklet.prototype.addModule = async function (url, options) {
@@ -42,13 +64,18 @@ export async function installTap(page: Page): Promise<void> {
     };
     const connect = AudioNode.prototype.connect as (...args: unknown[]) => AudioNode;
     AudioNode.prototype.connect = function (this: AudioNode, ...args: unknown[]) {
-      if (args[0] instanceof AudioDestinationNode) {
-        tap.context = this.context as AudioContext;
-        const node = new AudioWorkletNode(this.context, "tap", { numberOfOutputs: 0 });
-        node.port.onmessage = ({ data }) => (data.onsetMs ? tap.onsetsMs.push(data.onsetMs) : tap.chunks.push(data));
-        connect.call(this, node);
-      }
-      return connect.apply(this, args);
+      if (!(args[0] instanceof AudioDestinationNode)) return connect.apply(this, args);
+      tap.context = this.context as AudioContext;
+      // In line with the sound: a node beside it, which nothing needs, is left out when the browser is short of time.
+      const node = new AudioWorkletNode(this.context, "tap", { outputChannelCount: [2] });
+      node.port.onmessage = ({ data }) => (data.onsetMs ? tap.onsets.push(data) : tap.chunks.push(data));
+      connect.call(this, node);
+      connect.call(node, args[0]);
+      const peer = new AudioWorkletNode(this.context, "peer", { numberOfInputs: 0 });
+      peer.port.onmessage = ({ data }) => tap.keys.push(data);
+      connect.call(peer, args[0]);
+      window.addEventListener("keydown", () => peer.port.postMessage(0), true);
+      return args[0];
     } as typeof AudioNode.prototype.connect;
   }, TAP_PROCESSOR);
 }
@@ -56,33 +83,55 @@ export async function installTap(page: Page): Promise<void> {
 /** Forgets what was heard so far. */
 export function emptyTap(page: Page): Promise<void> {
   return page.evaluate(() => {
-    const { tap } = window as unknown as { tap: { chunks: unknown[]; onsetsMs: number[] } };
-    tap.chunks.length = 0;
-    tap.onsetsMs.length = 0;
+    const { tap } = window as unknown as { tap: Tap };
+    tap.chunks = [];
+    tap.onsets = [];
+    tap.keys = [];
   });
 }
 
 export async function readTap(page: Page): Promise<TappedSound> {
-  const read = await page.evaluate(() => {
-    const { tap } = window as unknown as {
-      tap: { chunks: { start: number; left: Float32Array; right: Float32Array }[]; context: AudioContext };
-    };
+  const read = await page.evaluate((size) => {
+    const { tap } = window as unknown as { tap: Tap };
     const base64 = (side: "left" | "right") => {
-      const bytes = new Uint8Array(tap.chunks.length * 4096 * 4);
-      tap.chunks.forEach((chunk, index) => bytes.set(new Uint8Array(chunk[side].buffer), index * 4096 * 4));
+      const bytes = new Uint8Array(tap.chunks.length * size * 4);
+      tap.chunks.forEach((chunk, index) => bytes.set(new Uint8Array(chunk[side].buffer), index * size * 4));
       let text = "";
       for (let at = 0; at < bytes.length; at += 0x8000) text += String.fromCharCode(...bytes.subarray(at, at + 0x8000));
       return btoa(text);
     };
-    const gaps = tap.chunks.filter((chunk, index) => index > 0 && chunk.start !== tap.chunks[index - 1].start + 4096).length;
-    return { start: tap.chunks[0].start, gaps, sampleRate: tap.context.sampleRate, left: base64("left"), right: base64("right") };
-  });
+    const gaps = tap.chunks.filter(
+      (chunk, index) => index > 0 && chunk.start !== tap.chunks[index - 1].start + size,
+    ).length;
+    return {
+      start: tap.chunks[0].start,
+      gaps,
+      sampleRate: tap.context.sampleRate,
+      left: base64("left"),
+      right: base64("right"),
+    };
+  }, CHUNK_FRAMES);
   if (read.gaps > 0) throw new Error(`The tap missed ${read.gaps} stretches of sound.`);
   const floats = (text: string) => new Float32Array(new Uint8Array(Buffer.from(text, "base64")).buffer);
   return { startFrame: read.start, sampleRate: read.sampleRate, left: floats(read.left), right: floats(read.right) };
 }
 
-/** When sound began after silence, in milliseconds of the wall clock, as the audio thread rendered it. */
-export function readOnsets(page: Page): Promise<number[]> {
-  return page.evaluate(() => (window as unknown as { tap: { onsetsMs: number[] } }).tap.onsetsMs);
+/** When sound began after silence, and when the messages of keys reached the audio thread. */
+export function readOnsets(page: Page): Promise<{ onsets: Onset[]; keys: Onset[] }> {
+  return page.evaluate(() => {
+    const { onsets, keys } = (window as unknown as { tap: Tap }).tap;
+    return { onsets, keys };
+  });
+}
+
+/** Waits until so much has been played since the first sound, however long the machine takes for it. */
+export async function waitForSound(page: Page, lengthMs: number): Promise<void> {
+  await page.waitForFunction(
+    ({ lengthMs, size }) => {
+      const { tap } = window as unknown as { tap: Tap };
+      const first = tap.chunks.findIndex(({ left }) => left.some((sample) => sample !== 0));
+      return first >= 0 && ((tap.chunks.length - first - 1) * size * 1000) / tap.context.sampleRate >= lengthMs;
+    },
+    { lengthMs, size: CHUNK_FRAMES },
+  );
 }

@@ -1,0 +1,122 @@
+import AxeBuilder from "@axe-core/playwright";
+import { expect, test, type Page } from "@playwright/test";
+import { newBeat, openBeat } from "./support/app";
+
+/** WCAG 2.2 AA, as axe checks it. */
+async function violations(page: Page): Promise<string[]> {
+  const result = await new AxeBuilder({ page })
+    .withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"])
+    .analyze();
+  return result.violations.map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 120)).join(" | ")}`);
+}
+
+for (const theme of ["light", "dark"]) {
+  test(`shelf and workspace are axe clean in the ${theme} theme`, async ({ page, context, baseURL }) => {
+    await context.addCookies([{ name: "theme", value: theme, url: baseURL! }]);
+    await page.goto("/");
+    await expect(page.getByRole("link", { name: "Slow Harbour", exact: true })).toBeVisible();
+    expect(await violations(page)).toEqual([]);
+    await openBeat(page, "Gangway Shuffle");
+    expect(await violations(page)).toEqual([]);
+    await page.keyboard.press("Enter");
+    await expect(page.getByText("Recording", { exact: true })).toBeVisible();
+    expect(await violations(page)).toEqual([]);
+  });
+}
+
+test("nothing scrolls at the sizes the workspace is made for", async ({ page }) => {
+  await openBeat(page, "Slow Harbour");
+  for (const [width, height] of [
+    [1024, 768],
+    [1280, 800],
+    [1440, 900],
+  ]) {
+    await page.setViewportSize({ width, height });
+    const over = await page.evaluate(() => {
+      const { scrollWidth, scrollHeight, clientWidth, clientHeight } = document.documentElement;
+      return [scrollWidth - clientWidth, scrollHeight - clientHeight];
+    });
+    expect(over).toEqual([0, 0]);
+    for (const name of ["Play", "Stop", "Record", "Undo", "Redo", "Click", "Export", "Kick", "Conga", "Cowbell"]) {
+      await expect(page.getByRole("button", { name, exact: true })).toBeInViewport({ ratio: 1 });
+    }
+  }
+});
+
+test("the whole page can be worked by keyboard", async ({ page }) => {
+  await newBeat(page);
+  const focused = () =>
+    page.evaluate(
+      () => document.activeElement?.getAttribute("aria-label") ?? document.activeElement?.textContent ?? "",
+    );
+  const seen = new Set<string>();
+  for (let index = 0; index < 90; index++) {
+    await page.keyboard.press("Tab");
+    seen.add(await focused());
+  }
+  for (const name of [
+    "Play",
+    "Record",
+    "Click",
+    "Export",
+    "Kick",
+    "Closed hat",
+    "Mute Kick",
+    "Solo Snare",
+    "1 bar",
+    "Keys",
+  ])
+    expect([...seen]).toContain(name);
+  // A focused button answers Space itself; the transport stays where it is.
+  await page.getByRole("button", { name: "Click", exact: true }).focus();
+  await page.keyboard.press("Space");
+  await expect(page.getByRole("button", { name: "Click", exact: true })).toHaveAttribute("aria-pressed", "false");
+  await expect(page.getByText("Stopped", { exact: true })).toBeVisible();
+  // After a click with the mouse, Space is for the transport.
+  await page.getByRole("button", { name: "Click", exact: true }).click();
+  await page.keyboard.press("Space");
+  await expect(page.getByText("Playing", { exact: true })).toBeVisible();
+});
+
+test("tempo is typed, nudged, turned and reset; one visit is one step of undo", async ({ page }) => {
+  await newBeat(page);
+  const tempo = page.getByRole("spinbutton", { name: "Tempo" });
+  await tempo.fill("92.5");
+  await tempo.press("Enter");
+  await expect(tempo).toHaveAttribute("aria-valuenow", "92.5");
+  await tempo.focus();
+  await page.keyboard.press("ArrowUp");
+  await page.keyboard.press("ArrowUp");
+  await page.keyboard.press("Shift+ArrowDown");
+  await expect(tempo).toHaveAttribute("aria-valuenow", "84.5");
+  await tempo.hover();
+  await page.mouse.wheel(0, -100);
+  await expect(tempo).toHaveAttribute("aria-valuenow", "85.5");
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(tempo).toHaveAttribute("aria-valuenow", "92.5");
+  await tempo.fill("9999");
+  await tempo.press("Enter");
+  await expect(tempo).toHaveAttribute("aria-valuenow", "400");
+  await tempo.dblclick();
+  await expect(tempo).toHaveAttribute("aria-valuenow", "100");
+});
+
+test("the policy is kept: no script of another place, no eval, nothing reported", async ({ page }) => {
+  const complaints: string[] = [];
+  page.on("console", (message) => message.type() === "error" && complaints.push(message.text()));
+  page.on("pageerror", (error) => complaints.push(error.message));
+  const foreign: string[] = [];
+  page.on(
+    "request",
+    (request) => !/^(http:\/\/localhost|blob:|data:)/.test(request.url()) && foreign.push(request.url()),
+  );
+  const response = await page.goto("/");
+  const policy = response!.headers()["content-security-policy"];
+  expect(policy).toContain("script-src 'self' 'nonce-");
+  expect(policy).not.toContain("unsafe-eval");
+  await openBeat(page, "Lantern Room");
+  await page.keyboard.press("z");
+  expect(await page.evaluate(() => crossOriginIsolated)).toBe(true);
+  expect(complaints).toEqual([]);
+  expect(foreign).toEqual([]);
+});

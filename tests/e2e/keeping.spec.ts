@@ -1,0 +1,146 @@
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { expect, test } from "@playwright/test";
+import { demoBeat } from "@/core/demo/demo-beats";
+import { writeBeatFile } from "@/core/formats/beat-file";
+import { exportAs, exportBeat, hitsOf, newBeat, openBeat } from "./support/app";
+
+test("a tab that is killed while recording loses no finished lap, and the pass is offered back", async ({
+  page,
+  context,
+}) => {
+  await newBeat(page);
+  const url = page.url();
+  await page.getByLabel("Tempo").fill("240");
+  await page.getByLabel("Tempo").press("Enter");
+  await page.keyboard.press("Enter");
+  await expect(page.getByText("Recording", { exact: true })).toBeVisible();
+  // Two bars at 240 BPM are two seconds; six hits in the first lap, then the lap in which the tab dies.
+  for (let index = 0; index < 6; index++) {
+    await page.keyboard.press("z");
+    await page.waitForTimeout(150);
+  }
+  await page.waitForTimeout(2500);
+  const client = await context.newCDPSession(page);
+  const crashed = page.waitForEvent("crash");
+  void client.send("Page.crash").catch(() => undefined);
+  await crashed;
+
+  const again = await context.newPage();
+  await again.goto(url);
+  await expect(again.getByText("A pass was being recorded when the page went away: 6 hits.")).toBeVisible();
+  await expect(again.getByText("Nothing recorded yet")).toBeVisible();
+  await again.getByRole("button", { name: "Bring it back" }).click();
+  await expect(again.getByText("6 hits", { exact: true })).toBeVisible();
+  expect(hitsOf(await exportBeat(again))).toHaveLength(6);
+  await expect(again.getByText("Saved in this browser")).toBeVisible();
+  await again.reload();
+  await expect(again.getByText("6 hits", { exact: true })).toBeVisible();
+  await expect(again.getByText("A pass was being recorded")).toHaveCount(0);
+});
+
+test("a second tab may listen but not edit", async ({ page, context }) => {
+  await openBeat(page, "Tide Table");
+  const second = await context.newPage();
+  await second.goto(page.url());
+  await expect(second.getByText("This beat is open in another tab.")).toBeVisible();
+  await expect(second.getByRole("button", { name: "Record" })).toBeDisabled();
+  await expect(second.getByRole("button", { name: "Play" })).toBeEnabled({ timeout: 30_000 });
+  await page.close();
+  await second.reload();
+  await expect(second.getByRole("button", { name: "Record" })).toBeEnabled({ timeout: 30_000 });
+});
+
+test("without a store the beat lives in memory, the page says so, and export works", async ({ page }) => {
+  await page.addInitScript(() => Object.defineProperty(window, "indexedDB", { value: undefined }));
+  await page.goto("/");
+  await expect(page.getByText("This browser keeps nothing here.")).toBeVisible();
+  await page.getByRole("link", { name: "Lantern Room", exact: true }).click();
+  await expect(page.getByRole("button", { name: "Record" })).toBeEnabled({ timeout: 30_000 });
+  await page.getByRole("button", { name: "4 bars" }).click();
+  await expect(page.getByText("Not saved: in memory only")).toBeVisible();
+  expect((await exportBeat(page)).parts[0].patterns[0].bars).toBe(4);
+});
+
+test("the shelf makes, renames, duplicates, deletes and brings back", async ({ page }) => {
+  await page.goto("/");
+  const card = (name: string) =>
+    page.getByRole("listitem").filter({ has: page.getByRole("heading", { name, exact: true }) });
+  for (const name of ["Slow Harbour", "Gangway Shuffle", "Tide Table", "Lantern Room"])
+    await expect(card(name)).toBeVisible();
+  await page.getByRole("button", { name: "More for Tide Table" }).click();
+  await page.getByRole("button", { name: "Duplicate" }).click();
+  await expect(card("Tide Table 2")).toBeVisible();
+  await page.getByRole("button", { name: "More for Tide Table 2" }).click();
+  await page.getByRole("button", { name: "Rename" }).click();
+  await page.getByLabel("New name for Tide Table 2").fill("Ebb");
+  await page.keyboard.press("Enter");
+  await expect(card("Ebb")).toBeVisible();
+  await page.getByRole("button", { name: "More for Ebb" }).click();
+  await page.getByRole("button", { name: "Delete" }).click();
+  await expect(card("Ebb")).toHaveCount(0);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(card("Ebb")).toBeVisible();
+  await page.reload();
+  await expect(card("Ebb")).toBeVisible();
+});
+
+test("files come in by button; bad ones are refused with what and where, and nothing is harmed", async ({ page }) => {
+  const folder = mkdtempSync(join(tmpdir(), "pocket-"));
+  const files = {
+    "good.json": writeBeatFile({ ...demoBeat("Lantern Room"), id: "from-file", name: "From a file" }),
+    "cut.json": writeBeatFile(demoBeat("Lantern Room")).slice(0, 500),
+    "hard.json": writeBeatFile(demoBeat("Lantern Room")).replace(/"velocity": \d+/, '"velocity": 300'),
+    "noise.mid": "MThd but no more",
+  };
+  for (const [name, text] of Object.entries(files)) writeFileSync(join(folder, name), text);
+  await page.goto("/");
+  await page
+    .getByLabel("Import beat or MIDI files")
+    .setInputFiles(Object.keys(files).map((name) => join(folder, name)));
+  await expect(page.getByRole("alert").getByText("Imported “From a file”.")).toBeVisible();
+  await expect(page.getByText(/cut\.json: This is no beat file/)).toBeVisible();
+  await expect(page.getByText(/hard\.json: .*hits\/0\/velocity: must be <= 127, got 300/)).toBeVisible();
+  await expect(page.getByText(/noise\.mid: This MIDI file can't be read/)).toBeVisible();
+  await expect(page.getByRole("link", { name: "Lantern Room", exact: true })).toBeVisible();
+});
+
+test("what is exported is what the command line writes, and the server renders the same bytes", async ({
+  page,
+  request,
+}) => {
+  await openBeat(page, "Lantern Room");
+  const beatFile = await exportAs(page, "Beat file");
+  const midi = await exportAs(page, "MIDI, as heard");
+  const wav = await exportAs(page, "WAV, exact loop");
+  const folder = mkdtempSync(join(tmpdir(), "pocket-"));
+  const file = (name: string) => join(folder, name);
+  const pocket = (...args: string[]) => execFileSync("node_modules/.bin/tsx", ["cli/pocket.ts", ...args]);
+  writeFileSync(file("beat.json"), beatFile);
+  pocket("midi", file("beat.json"), file("beat.mid"));
+  const { readFileSync } = await import("node:fs");
+  expect(midi.equals(readFileSync(file("beat.mid")))).toBe(true);
+
+  const rendered = await request.post("/api/render?bits=24&rate=48000", {
+    data: beatFile,
+    headers: { "Content-Type": "application/json" },
+  });
+  expect(rendered.status()).toBe(200);
+  expect((await rendered.body()).equals(wav)).toBe(true);
+  pocket("render", file("beat.json"), file("beat.wav"));
+  expect(wav.equals(readFileSync(file("beat.wav")))).toBe(true);
+});
+
+test("the server refuses bad files with their problems and large ones by their size", async ({ request }) => {
+  const bad = await request.post("/api/render", {
+    data: writeBeatFile(demoBeat("Lantern Room")).replace('"bpm": 104', '"bpm": 4'),
+  });
+  expect(bad.status()).toBe(400);
+  expect((await bad.json()).problems).toEqual(["/beat/bpm: must be >= 20, got 4"]);
+  const large = await request.post("/api/render", { data: Buffer.alloc(10 * 1024 * 1024 + 1, " ") });
+  expect(large.status()).toBe(413);
+  const rate = await request.post("/api/render?rate=1", { data: "{}" });
+  expect(rate.status()).toBe(400);
+});

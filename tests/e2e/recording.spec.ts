@@ -1,0 +1,219 @@
+import { expect, test, type Page } from "@playwright/test";
+import { exportBeat, hitsOf, newBeat } from "./support/app";
+import { emptyTap, installTap, readOnsets, readTap, waitForSound } from "./support/tap";
+
+test.use({ bypassCSP: true });
+
+const BPM = 100;
+const MS_PER_TICK = 60_000 / (BPM * 960);
+
+/**
+ * Plays pads on given transport positions as somebody does who hears well: at the moment at which that position leaves
+ * the loudspeaker, by the clock and the output delay that the audio context reports. The first click of the count-in
+ * tells where the transport began.
+ * @returns by how many milliseconds each key came late, where the machine kept the player waiting
+ */
+function playOnTheHeardBeat(
+  page: Page,
+  strokes: readonly { readonly code: string; readonly ticks: number }[],
+): Promise<void> {
+  return page.evaluate(
+    async ({ strokes, msPerTick }) => {
+      const { tap } = window as unknown as {
+        tap: { context: AudioContext; chunks: { start: number; left: Float32Array }[] };
+      };
+      const { context } = tap;
+      const firstSound = () => {
+        for (const { start, left } of tap.chunks) {
+          const index = left.findIndex((sample) => sample !== 0);
+          if (index >= 0) return (start + index - 1) / context.sampleRate;
+        }
+        return undefined;
+      };
+      window.dispatchEvent(new KeyboardEvent("keydown", { code: "Enter", bubbles: true }));
+      let countIn: number | undefined;
+      while ((countIn = firstSound()) === undefined) await new Promise((done) => setTimeout(done, 5));
+      const barMs = 3840 * msPerTick;
+      const offsets: number[] = [];
+      const lateMs: number[] = [];
+      const heardAt = (seconds: number) => {
+        const { contextTime, performanceTime } = context.getOutputTimestamp();
+        const offset = performanceTime! - contextTime! * 1000;
+        if (offset !== offsets.at(-1)) offsets.push(offset);
+        const last = offsets.slice(-7).sort((a, b) => a - b);
+        return seconds * 1000 + last[Math.floor(last.length / 2)];
+      };
+      for (const { code, ticks } of strokes) {
+        const seconds = countIn + (barMs + ticks * msPerTick) / 1000;
+        await new Promise((done) => setTimeout(done, Math.max(0, heardAt(seconds) - performance.now() - 60)));
+        // Single readings of the context are off by some ms now and then; the middle one of the last few is not.
+        while (performance.now() < heardAt(seconds) - 12) await new Promise((done) => setTimeout(done, 1));
+        const moment = heardAt(seconds);
+        while (performance.now() < moment);
+        const key = new KeyboardEvent("keydown", { code, bubbles: true });
+        window.dispatchEvent(key);
+        lateMs.push(key.timeStamp - moment);
+        window.dispatchEvent(new KeyboardEvent("keyup", { code, bubbles: true }));
+      }
+      return lateMs;
+    },
+    { strokes, msPerTick: MS_PER_TICK },
+  );
+}
+
+test("hits on the heard beat are recorded within 5 ms of the line, sound once in their lap and on the line from the next", async ({
+  page,
+}) => {
+  await installTap(page);
+  await newBeat(page);
+  await page.waitForTimeout(1200);
+  await emptyTap(page);
+  const kicks = [0, 1920, 3840, 5760].map((ticks) => ({ code: "KeyZ", ticks }));
+  const hats = [7680, 8640, 9600, 10560].map((ticks) => ({ code: "KeyA", ticks: ticks + 960 }));
+  const lateMs = await playOnTheHeardBeat(page, [...kicks, ...hats]);
+  await page.keyboard.press("Space");
+  const beat = await exportBeat(page);
+  const hits = hitsOf(beat);
+  expect(hits.map(({ pad }) => pad)).toEqual([0, 0, 0, 0, 8, 8, 8, 8]);
+  const errorsMs = hits.map(({ playedTicks }, index) => {
+    const line = [...kicks, ...hats][index].ticks % 7680;
+    const distance = playedTicks - line;
+    return (distance > 3840 ? distance - 7680 : distance) * MS_PER_TICK - lateMs[index];
+  });
+  expect(Math.max(...errorsMs.map(Math.abs))).toBeLessThan(5);
+  expect(new Set(hits.map(({ pass }) => pass)).size).toBe(1);
+});
+
+test("a key sounds within 10 ms of its event, in the median of 20, and within a render quantum of its message", async ({
+  page,
+}) => {
+  await installTap(page);
+  await newBeat(page);
+  await page.waitForTimeout(1200);
+  await page.evaluate(() => {
+    const times: number[] = [];
+    (window as unknown as { keyTimes: number[] }).keyTimes = times;
+    window.addEventListener("keydown", (event) => times.push(performance.timeOrigin + event.timeStamp), true);
+  });
+  const delays: { soundMs: number; peerMs: number; frames: number }[] = [];
+  for (let index = 0; index < 20; index++) {
+    await emptyTap(page);
+    // The side stick is over soon, so that silence comes back between the strokes.
+    await page.keyboard.press("c");
+    await expect.poll(async () => (await readOnsets(page)).onsets).toHaveLength(1);
+    const { onsets, keys } = await readOnsets(page);
+    const pressedMs = await page.evaluate(() => (window as unknown as { keyTimes: number[] }).keyTimes.at(-1)!);
+    delays.push({
+      soundMs: onsets[0].onsetMs - pressedMs,
+      peerMs: keys[0].onsetMs - pressedMs,
+      frames: onsets[0].onsetFrame - keys[0].onsetFrame,
+    });
+    await page.waitForTimeout(260);
+  }
+  const median = (values: number[]) => values.sort((a, b) => a - b)[Math.floor(values.length / 2)];
+  // One quantum for the sound, one because the two messages may fall on either side of a quantum's edge.
+  expect(median(delays.map(({ frames }) => frames))).toBeLessThanOrEqual(2 * 128);
+  // On a machine too busy to bring any message through in 10 ms, hardly more than the bare peer needs.
+  expect(median(delays.map(({ soundMs }) => soundMs))).toBeLessThan(
+    Math.max(10, median(delays.map(({ peerMs }) => peerMs)) + 3),
+  );
+});
+
+test("an early hit at the end of the count-in is the downbeat and does not sound twice", async ({ page }) => {
+  await installTap(page);
+  await newBeat(page);
+  await page.getByRole("button", { name: "Click", exact: true }).click();
+  await page.waitForTimeout(1200);
+  await emptyTap(page);
+  // 40 ms ahead of the first downbeat, then nothing for two laps.
+  const [lateMs] = await playOnTheHeardBeat(page, [{ code: "KeyC", ticks: -64 }]);
+  const lapMs = 7680 * MS_PER_TICK;
+  await waitForSound(page, 4 * 960 * MS_PER_TICK + 2 * lapMs + 400);
+  await page.keyboard.press("Space");
+  const sound = await readTap(page);
+  const [hit] = hitsOf(await exportBeat(page));
+  expect(Math.abs(hit.playedTicks * MS_PER_TICK - lateMs - -40)).toBeLessThan(5);
+
+  // Sounds after the four clicks of the count-in: the stroke itself, then the downbeats of lap 2 and lap 3.
+  const starts = soundStarts(sound.left, sound.sampleRate);
+  const beatFrames = 960 * MS_PER_TICK * (sound.sampleRate / 1000);
+  const downbeat = starts[0] + 4 * beatFrames;
+  const strokes = starts.filter((frame) => frame > starts[0] + 3.5 * beatFrames);
+  const lapFrames = 8 * beatFrames;
+  expect(strokes.map((frame) => Math.round(((frame - downbeat) / lapFrames) * 100) / 100)).toEqual([
+    expect.closeTo(0, 1),
+    1,
+    2,
+  ]);
+  expect(strokes[0]).toBeLessThan(downbeat + 0.03 * sound.sampleRate);
+});
+
+/** Frames where sound begins after at least 50 ms of silence. */
+function soundStarts(samples: Float32Array, sampleRate: number): number[] {
+  const starts: number[] = [];
+  let lastSound = -Infinity;
+  samples.forEach((sample, frame) => {
+    if (sample === 0) return;
+    if (frame - lastSound > 0.05 * sampleRate) starts.push(frame);
+    lastSound = frame;
+  });
+  return starts;
+}
+
+test("from an empty page to a kept loop", async ({ page }) => {
+  await newBeat(page);
+  const status = page
+    .getByRole("banner")
+    .getByRole("status")
+    .filter({ hasText: /Stopped|Count-in|Playing|Recording/ });
+  await expect(status).toHaveText("Stopped");
+  await page.keyboard.press("Enter");
+  await expect(status).toHaveText("Count-in");
+  await expect(status).toHaveText("Recording");
+  for (const key of ["z", "x", "z", "x"]) {
+    await page.keyboard.press(key);
+    await page.waitForTimeout(580);
+  }
+  await expect(page.getByText("4 hits", { exact: true })).toBeVisible();
+  // Out, and in again while the loop runs: the hats are a pass of their own.
+  await page.keyboard.press("Enter");
+  await expect(status).toHaveText("Playing");
+  await page.keyboard.press("Enter");
+  for (let index = 0; index < 5; index++) {
+    await page.keyboard.press("a");
+    await page.waitForTimeout(280);
+  }
+  await expect(page.getByText("Pass 2", { exact: true })).toBeVisible();
+  await page.keyboard.press("Space");
+  await expect(status).toHaveText("Stopped");
+
+  const both = await exportBeat(page);
+  expect(both.parts[0].patterns[0].passes.map(({ name, hits }) => [name, hits.length])).toEqual([
+    ["Pass 1", 4],
+    ["Pass 2", 5],
+  ]);
+  expect(both.parts[0].patterns[0].bars).toBe(2);
+
+  await page.keyboard.press("Control+z");
+  await expect(page.getByText("Pass 2", { exact: true })).toHaveCount(0);
+  await page.keyboard.press("Control+Shift+z");
+  await expect(page.getByText("Pass 2", { exact: true })).toBeVisible();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByText("Pass 2", { exact: true })).toHaveCount(0);
+  await expect(page.getByText("Saved in this browser")).toBeVisible();
+
+  await page.reload();
+  await expect(page.getByText("Pass 1", { exact: true })).toBeVisible();
+  await expect(page.getByText("4 hits", { exact: true })).toBeVisible();
+  expect(hitsOf(await exportBeat(page))).toEqual(hitsOf(both).filter(({ pass }) => pass === "Pass 1"));
+});
+
+test("letters typed into a field do not drum, and a lap without hits leaves nothing", async ({ page }) => {
+  await newBeat(page);
+  await page.keyboard.press("Enter");
+  await page.getByLabel("Name of the beat").fill("zxcv asdf");
+  await page.waitForTimeout(4000);
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: "Stop" }).click();
+  await expect(page.getByText("Nothing recorded yet")).toBeVisible();
+});
