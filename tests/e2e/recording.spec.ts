@@ -16,7 +16,7 @@ const MS_PER_TICK = 60_000 / (BPM * 960);
 function playOnTheHeardBeat(
   page: Page,
   strokes: readonly { readonly code: string; readonly ticks: number }[],
-): Promise<void> {
+): Promise<number[]> {
   return page.evaluate(
     async ({ strokes, msPerTick }) => {
       const { tap } = window as unknown as {

@@ -1,0 +1,145 @@
+import fc from "fast-check";
+import { pulsesIn, readDial } from "./dial-reading";
+import { earlyReachTicks, GRID_NAMES, GRID_TICKS, gridLines, gridTicks, linesAround, parseGrid } from "./grid";
+import { toLap } from "./lap";
+import { barTicks, meter, pulseTicks } from "./meter";
+import { formatPosition, fromPosition, toPosition } from "./position";
+import { clampTempo, framesPerTick, secondsToTicks, ticksToFrames, ticksToSeconds } from "./tempo";
+import type { Frames, Seconds, Ticks } from "./ticks";
+import { wrap } from "./ticks";
+import { anchorFrameAt, anchorTicksAt } from "./transport-anchor";
+
+const anyMeter = fc.record({
+  beats: fc.integer({ min: 1, max: 15 }),
+  unit: fc.constantFrom(2 as const, 4 as const, 8 as const, 16 as const),
+});
+const anyTicks = fc.integer({ min: -50_000 * 64, max: 500_000 * 64 }).map((value) => value / 64);
+
+describe("meter", () => {
+  // Music theory's simple and compound meters.
+  test.each([
+    [4, 4, 3840, 960],
+    [3, 4, 2880, 960],
+    [7, 8, 3360, 480],
+    [6, 8, 2880, 1440],
+    [12, 8, 5760, 1440],
+    [5, 4, 4800, 960],
+    [2, 2, 3840, 1920],
+  ])("%d/%d has bars of %d and beats of %d ticks", (beats, unit, bar, pulse) => {
+    expect(barTicks(meter(beats, unit))).toBe(bar);
+    expect(pulseTicks(meter(beats, unit))).toBe(pulse);
+  });
+
+  test.each([
+    [0, 4],
+    [33, 4],
+    [4, 3],
+    [4.5, 4],
+  ])("%d/%d is refused", (beats, unit) => expect(() => meter(beats, unit)).toThrow(/Meter .* is not supported/));
+});
+
+describe("tempo", () => {
+  test("120 BPM is two quarters a second", () => {
+    expect(ticksToSeconds(960 as Ticks, 120)).toBe(0.5);
+    expect(ticksToFrames(960 as Ticks, 120, 48000)).toBe(24000);
+    expect(framesPerTick(120, 48000)).toBe(25);
+  });
+
+  test("seconds and ticks are inverses", () =>
+    fc.assert(
+      fc.property(anyTicks, fc.double({ min: 20, max: 400, noNaN: true }), (ticks, bpm) => {
+        expect(secondsToTicks(ticksToSeconds(ticks as Ticks, bpm), bpm)).toBeCloseTo(ticks, 6);
+      }),
+    ));
+
+  test("a tempo stays in range and must be a number", () => {
+    expect([clampTempo(1), clampTempo(1000), clampTempo(76.5)]).toEqual([20, 400, 76.5]);
+    expect(() => clampTempo(Number.NaN)).toThrow(/must be a number/);
+  });
+});
+
+describe("positions", () => {
+  test("bar.beat.tick counts bars and beats from 1", () => {
+    expect(formatPosition(0 as Ticks, { beats: 4, unit: 4 })).toBe("1.1.000");
+    expect(formatPosition(4325 as Ticks, { beats: 4, unit: 4 })).toBe("2.1.485");
+    expect(formatPosition(-10 as Ticks, { beats: 7, unit: 8 })).toBe("0.7.470");
+  });
+
+  test("positions and ticks are inverses in every meter", () =>
+    fc.assert(
+      fc.property(anyTicks, anyMeter, (ticks, meter) =>
+        expect(fromPosition(toPosition(ticks as Ticks, meter), meter)).toBeCloseTo(ticks, 6),
+      ),
+    ));
+
+  test("laps: a position is its lap and its place in it", () =>
+    fc.assert(
+      fc.property(anyTicks, fc.integer({ min: 1, max: 50_000 }), (ticks, length) => {
+        const { lap, loopTicks } = toLap(ticks as Ticks, length as Ticks);
+        expect(lap * length + loopTicks).toBeCloseTo(ticks, 6);
+        expect(loopTicks).toBeGreaterThanOrEqual(0);
+        expect(loopTicks).toBeLessThan(length);
+      }),
+    ));
+
+  test("wrap is never negative and never minus zero", () => {
+    expect([wrap(-10, 3840), wrap(3840, 3840), wrap(-3840, 3840), wrap(3850, 3840)]).toEqual([3830, 0, 0, 10]);
+    expect(Object.is(wrap(-3840, 3840), 0)).toBe(true);
+  });
+
+  test("an anchor's frames and ticks are inverses", () =>
+    fc.assert(
+      fc.property(
+        anyTicks,
+        fc.double({ min: 20, max: 400, noNaN: true }),
+        fc.integer({ min: 0, max: 1e9 }),
+        (ticks, bpm, frame) => {
+          const anchor = { run: 1, frame: frame as Frames, ticks: -3840 as Ticks, bpm, lengthTicks: 7680 as Ticks };
+          expect(anchorTicksAt(anchor, anchorFrameAt(anchor, ticks as Ticks, 48000), 48000)).toBeCloseTo(ticks, 3);
+        },
+      ),
+    ));
+});
+
+describe("grid", () => {
+  test("every named grid divides a whole note, and no two are the same", () => {
+    const steps = Object.values(GRID_TICKS);
+    expect(steps.every((step) => Number.isInteger(step) && 3840 % step === 0)).toBe(true);
+    expect(new Set(steps).size).toBe(steps.length);
+    expect(GRID_NAMES.map(parseGrid)).toEqual(GRID_NAMES);
+    expect(gridTicks("off")).toBeUndefined();
+    expect(() => parseGrid("1/5")).toThrow(/"1\/5" is no grid/);
+  });
+
+  test("quarters in 7/8 start anew at every bar, so the last gap is an eighth", () => {
+    const bar = barTicks({ beats: 7, unit: 8 });
+    expect(gridLines(960 as Ticks, bar, (2 * bar) as Ticks)).toEqual([0, 960, 1920, 2880, 3360, 4320, 5280, 6240]);
+    expect(linesAround(3000 as Ticks, 960 as Ticks, bar)).toEqual({ before: 2880, after: 3360 });
+    expect(earlyReachTicks("1/4", bar)).toBe(240);
+    expect(earlyReachTicks("1/16", bar)).toBe(120);
+  });
+
+  test("a position lies between its two lines", () =>
+    fc.assert(
+      fc.property(anyTicks, fc.constantFrom(...Object.values(GRID_TICKS)), anyMeter, (position, step, meter) => {
+        const { before, after } = linesAround(position as Ticks, step as Ticks, barTicks(meter));
+        expect(before).toBeLessThanOrEqual(position);
+        expect(after).toBeGreaterThan(position);
+        expect(after - before).toBeLessThanOrEqual(step);
+      }),
+    ));
+
+  test.each([0, -240, 1.5])("lines %d ticks apart are refused", (step) =>
+    expect(() => linesAround(0 as Ticks, step as Ticks, 3840 as Ticks)).toThrow(/must be whole ticks/),
+  );
+});
+
+test("the dial counts down to the first downbeat and then laps, bars and beats", () => {
+  const read = (ticks: number) => readDial(ticks as Ticks, 7680 as Ticks, { beats: 4, unit: 4 });
+  expect(read(-3840)).toMatchObject({ countingIn: true, beatsLeft: 4, lap: 0, beat: 1 });
+  expect(read(-1)).toMatchObject({ countingIn: true, beatsLeft: 1, beat: 4 });
+  expect(read(0)).toMatchObject({ countingIn: false, lap: 1, bar: 1, beat: 1, share: 0 });
+  expect(read(7680 + 3840 + 960)).toMatchObject({ lap: 2, bar: 2, beat: 2, share: 0.625 });
+  expect(pulsesIn(7680 as Ticks, { beats: 4, unit: 4 })).toBe(8);
+  expect(ticksToSeconds(secondsToTicks(1 as Seconds, 90), 90)).toBeCloseTo(1, 12);
+});

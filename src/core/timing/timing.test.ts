@@ -1,0 +1,166 @@
+import fc from "fast-check";
+import type { Hit, Pass, Pattern } from "../beat/beat";
+import { newBeat } from "../beat/new-beat";
+import { GRID_NAMES, gridTicks, linesAround, type GridName } from "../time/grid";
+import type { Meter } from "../time/meter";
+import { barTicks } from "../time/meter";
+import type { Ticks } from "../time/ticks";
+import { earlyLate } from "./early-late";
+import { heard, sounding } from "./heard";
+import { quantize } from "./quantize";
+
+const FOUR: Meter = { beats: 4, unit: 4 };
+const BAR = 3840 as Ticks;
+const at = (played: number, grid: GridName, strength = 1, reach = 1) =>
+  quantize(played as Ticks, { grid, strength, reach }, BAR).ticks;
+const gridded = fc.constantFrom(...GRID_NAMES.filter((name) => name !== "off"));
+const played = fc.integer({ min: -119 * 64, max: 7679 * 64 }).map((value) => value / 64);
+
+describe("quantize, by the definitions of docs/architecture.md", () => {
+  test.each([
+    [0, "1/16", 1, 1, 0],
+    [119, "1/16", 1, 1, 0],
+    [120, "1/16", 1, 1, 240], // half way goes to the later line
+    [121, "1/16", 1, 1, 240],
+    [-119, "1/16", 1, 1, 0],
+    [-120, "1/16", 1, 1, 0],
+    [250, "1/16", 0.5, 1, 245],
+    [250, "1/16", 0, 1, 250],
+    [300, "1/16", 1, 0.5, 240], // exactly at the reach is reached
+    [301, "1/16", 1, 0.5, 301],
+    [250, "1/16", 1, 0, 250],
+    [240, "1/16", 1, 0, 240],
+    [500, "1/8T", 1, 1, 640],
+    [479.9, "1/8T", 1, 1, 320],
+    [333.25, "off", 1, 1, 333.25],
+  ] as const)("%d on %s, strength %d, reach %d sounds at %d", (position, grid, strength, reach, expected) => {
+    expect(at(position, grid, strength, reach)).toBe(expected);
+  });
+
+  test("strength 0 is the identity", () =>
+    fc.assert(fc.property(played, gridded, (position, grid) => expect(at(position, grid, 0)).toBe(position))));
+
+  test("full strength and reach leave no hit off a line, and none further than half a gap", () =>
+    fc.assert(
+      fc.property(played, gridded, (position, grid) => {
+        const ticks = at(position, grid);
+        const { before, after } = linesAround(position as Ticks, gridTicks(grid)!, BAR);
+        expect([before, after]).toContain(ticks);
+        expect(Math.abs(ticks - position)).toBeLessThanOrEqual((after - before) / 2);
+      }),
+    ));
+
+  test("it keeps order", () =>
+    fc.assert(
+      fc.property(played, played, gridded, fc.double({ min: 0, max: 1, noNaN: true }), (a, b, grid, strength) => {
+        const [early, late] = [Math.min(a, b), Math.max(a, b)];
+        expect(at(early, grid, strength)).toBeLessThanOrEqual(at(late, grid, strength) + 1e-9);
+      }),
+    ));
+});
+
+function patternOf(passes: readonly (Partial<Pass> & { hits: readonly Hit[] })[], bars = 2): Pattern {
+  return {
+    id: 1,
+    name: "P",
+    bars,
+    passes: passes.map((pass, index) => ({
+      id: 100 + index,
+      name: "Pass",
+      muted: false,
+      quantize: { grid: "1/16", strength: 1, reach: 1 },
+      ...pass,
+    })),
+  };
+}
+let nextId = 1000;
+const hit = (pad: number, playedTicks: number, velocity = 90): Hit => ({
+  id: nextId++,
+  pad,
+  playedTicks: playedTicks as Ticks,
+  velocity,
+  lengthTicks: 60 as Ticks,
+});
+
+describe("heard", () => {
+  test("an early downbeat sounds on line 0, or ahead of it where nothing corrects it", () => {
+    expect(heard(patternOf([{ hits: [hit(0, -30)] }]), FOUR)[0].ticks).toBe(0);
+    const off = { quantize: { grid: "off", strength: 1, reach: 1 } as const, hits: [hit(0, -30)] };
+    expect(heard(patternOf([off]), FOUR)[0].ticks).toBe(-30);
+  });
+
+  test("of two hits of one pad on one line the louder sounds, whichever came first; other pads are left alone", () => {
+    const marks = heard(
+      patternOf([{ hits: [hit(0, 10, 50), hit(0, -5, 80), hit(1, 3, 20)] }, { hits: [hit(0, 20, 79)] }]),
+      FOUR,
+    );
+    expect(marks.map(({ covered }) => covered)).toEqual([true, false, false, true]);
+  });
+
+  test("a hit at the end that is pulled to the next lap's first line covers and is covered there", () => {
+    const late = { quantize: { grid: "1/4", strength: 1, reach: 1 } as const, hits: [hit(0, 7400, 60)] };
+    const marks = heard(patternOf([{ hits: [hit(0, 4, 90)] }, late]), FOUR);
+    expect(marks.map(({ ticks, covered }) => [ticks, covered])).toEqual([
+      [0, false],
+      [0, true],
+    ]);
+  });
+
+  test("hits beyond a shortened loop are silent and come back with its length", () => {
+    const hits = [hit(0, 0), hit(0, 5000)];
+    expect(heard(patternOf([{ hits }], 1), FOUR)).toHaveLength(1);
+    expect(heard(patternOf([{ hits }], 2), FOUR)).toHaveLength(2);
+  });
+
+  test("muted passes, muted pads and solo decide what sounds", () => {
+    const part = newBeat({ id: "b", name: "B" }).parts[0];
+    const pattern = patternOf([{ hits: [hit(0, 0), hit(1, 960)] }, { muted: true, hits: [hit(2, 0)] }]);
+    const pads = (change: (id: number) => object) => ({
+      ...part,
+      pads: part.pads.map((pad) => ({ ...pad, ...change(pad.id) })),
+    });
+    const heardPads = (changed: typeof part) => sounding(changed, pattern, FOUR).map((mark) => mark.hit.pad);
+    expect(heardPads(part)).toEqual([0, 1]);
+    expect(heardPads(pads((id) => ({ muted: id === 0 })))).toEqual([1]);
+    expect(heardPads(pads((id) => ({ soloed: id === 0, muted: id === 0 })))).toEqual([0]);
+  });
+
+  test("played times are never changed, nothing is lost, and it depends on nothing but its input", () =>
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.integer({ min: 0, max: 15 }), played, fc.integer({ min: 1, max: 127 })), {
+          maxLength: 60,
+        }),
+        gridded,
+        (strokes, grid) => {
+          const pattern = patternOf([
+            {
+              quantize: { grid, strength: 1, reach: 1 },
+              hits: strokes.map(([pad, ticks, velocity]) => hit(pad, ticks, velocity)),
+            },
+          ]);
+          const marks = heard(pattern, FOUR);
+          expect(marks.map((mark) => mark.hit)).toEqual(pattern.passes[0].hits);
+          expect(heard(structuredClone(pattern), FOUR)).toEqual(marks);
+          // Every line and pad that was hit sounds exactly once.
+          const places = marks
+            .filter(({ covered }) => !covered)
+            .map((mark) => `${mark.hit.pad} ${(mark.ticks + 7680) % 7680}`);
+          expect(new Set(places).size).toBe(places.length);
+          expect(new Set(marks.map((mark) => `${mark.hit.pad} ${(mark.ticks + 7680) % 7680}`)).size).toBe(
+            places.length,
+          );
+        },
+      ),
+    ));
+});
+
+test("early and late are means per line, in the played times, around the loop's edge too", () => {
+  const feel = earlyLate(patternOf([{ hits: [hit(0, -20), hit(1, 10), hit(0, 250), hit(0, 7670)] }]), FOUR, "1/16");
+  expect(feel).toEqual([
+    { line: 0, meanTicks: (-20 + 10 - 10) / 3, hits: 3 },
+    { line: 240, meanTicks: 10, hits: 1 },
+  ]);
+  expect(earlyLate(patternOf([{ hits: [hit(0, 3)] }]), FOUR, "off")).toEqual([]);
+  expect(barTicks(FOUR)).toBe(BAR);
+});
