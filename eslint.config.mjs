@@ -3,13 +3,24 @@ import hooks from "eslint-plugin-react-hooks";
 import tseslint from "typescript-eslint";
 
 export default tseslint.config(
-  { ignores: [".next/", "node_modules/", "public/", "build/", "src/core/formats/generated/", "test-results/", "next-env.d.ts"] },
+  {
+    ignores: [
+      ".next/",
+      "node_modules/",
+      "public/",
+      "build/",
+      "src/core/formats/generated/",
+      "test-results/",
+      "next-env.d.ts",
+    ],
+  },
   ...tseslint.configs.recommended,
   {
     files: ["src/**/*.{ts,tsx}"],
     plugins: { "@next/next": next, "react-hooks": hooks },
     rules: { ...next.configs.recommended.rules, ...hooks.configs.recommended.rules },
   },
+  { files: ["**/*.cjs"], rules: { "@typescript-eslint/no-require-imports": "off" } },
   {
     rules: {
       eqeqeq: "error",

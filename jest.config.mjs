@@ -10,6 +10,9 @@ export default create({
     "<rootDir>/cli/**/*.test.ts",
     "<rootDir>/tests/reference/**/*.test.ts",
   ],
-  moduleNameMapper: { "^@/(.*)$": "<rootDir>/src/$1" },
-  testTimeout: 30000,
+  moduleNameMapper: {
+    "^@/(.*)$": "<rootDir>/src/$1",
+    "^wavefile/dist/wavefile.js$": "<rootDir>/tests/support/wavefile.cjs",
+  },
+  testTimeout: 120000,
 });

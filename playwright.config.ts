@@ -15,7 +15,12 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     launchOptions: {
       executablePath: execFileSync("which", ["chromium"], { encoding: "utf8" }).trim(),
-      args: ["--no-sandbox", "--autoplay-policy=no-user-gesture-required", "--disable-background-networking", "--disable-component-update"],
+      args: [
+        "--no-sandbox",
+        "--autoplay-policy=no-user-gesture-required",
+        "--disable-background-networking",
+        "--disable-component-update",
+      ],
     },
   },
   webServer: {

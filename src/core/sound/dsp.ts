@@ -169,6 +169,16 @@ export function saturate(target: Samples, drive: number): void {
   }
 }
 
+/** A hand or a cushion on the skin: fades from full to nothing by a smooth curve. */
+export function damp(target: Samples, fromSeconds: number, toSeconds: number, sampleRate: number): void {
+  const from = fromSeconds * sampleRate;
+  const length = (toSeconds - fromSeconds) * sampleRate;
+  for (let frame = ceil(from); frame < target.length; frame++) {
+    const left = max(0, 1 - (frame - from) / length);
+    target[frame] *= left * left * (3 - 2 * left);
+  }
+}
+
 const START_FADE_SECONDS = 0.0004;
 const END_FADE_SECONDS = 0.012;
 /** Where a tail is cut: 66 dB under its own peak, so that the soft fade after it goes unheard. */

@@ -1,4 +1,4 @@
-import { addModes, addNoise, addSweep, bandPass, highPass, lowPass, saturate, silence } from "../dsp";
+import { addModes, addNoise, addSweep, bandPass, damp, highPass, lowPass, saturate, silence } from "../dsp";
 import { vary, type DrumVoice } from "./drum-voice";
 
 /** Partials of an ideal round skin against its lowest, from the zeros of Bessel functions (any acoustics handbook). */
@@ -35,6 +35,7 @@ export const kick: DrumVoice = ({ sampleRate, force, random }) => {
     random,
   );
   addNoise(out, { gain: 0.3, decaySeconds: 0.09, lowHertz: 60, highHertz: 420 }, sampleRate, random);
+  damp(out, 0.17, 0.4, sampleRate);
   return out;
 };
 
@@ -153,6 +154,7 @@ const tom =
     );
     addNoise(out, { gain: 0.12, decaySeconds: 0.14, lowHertz: 120, highHertz: 800 }, sampleRate, random);
     saturate(out, 1);
+    damp(out, ringSeconds * 0.35, ringSeconds * 0.8, sampleRate);
     return out;
   };
 

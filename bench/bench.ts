@@ -1,0 +1,110 @@
+import { firstPlace, newBeat } from "../src/core/beat/new-beat";
+import { addHits, addPass } from "../src/core/beat/edit";
+import type { Beat } from "../src/core/beat/beat";
+import { beatToWav } from "../src/core/playback/beat-to-wav";
+import { compileEvents } from "../src/core/playback/compile-events";
+import { seededRandom } from "../src/core/random";
+import { renderKit } from "../src/core/sound/kit";
+import { Player } from "../src/core/sound/player";
+import { heard } from "../src/core/timing/heard";
+import type { Ticks } from "../src/core/time/ticks";
+import { workspaceKilobytes } from "./bundle-size";
+
+const RATE = 48000;
+
+/** A beat with so many random hits on all pads. */
+function beatOf(hits: number, bars: number): Beat {
+  const random = seededRandom(1);
+  const empty = newBeat({ id: "bench", name: "Bench", bpm: 120, bars });
+  const place = firstPlace(empty);
+  const { beat, passId } = addPass(empty, place, { name: "Pass 1", muted: false, quantize: empty.inputQuantize });
+  const strokes = Array.from({ length: hits }, () => ({
+    pad: Math.floor(random() * 16),
+    playedTicks: (random() * bars * 3840) as Ticks,
+    velocity: 1 + Math.floor(random() * 127),
+    lengthTicks: 60 as Ticks,
+  }));
+  return addHits(beat, place, passId, strokes);
+}
+
+/** The median of several runs, after one to warm up. */
+function milliseconds(work: () => void, runs = 9): number {
+  work();
+  const times = Array.from({ length: runs }, () => {
+    const start = performance.now();
+    work();
+    return performance.now() - start;
+  });
+  return times.sort((a, b) => a - b)[Math.floor(runs / 2)];
+}
+
+interface Row {
+  readonly what: string;
+  readonly budget: string;
+  readonly measured: string;
+  readonly kept: boolean;
+}
+
+function rows(): Row[] {
+  const kit = renderKit(RATE);
+  const many = beatOf(10_000, 64);
+  const place = firstPlace(many);
+  const heardMs = milliseconds(() => void heard(many.parts[0].patterns[0], many.meter));
+  const compileMs = milliseconds(() => void compileEvents(many, place));
+
+  const loop = beatOf(256, 4);
+  const wavMs = milliseconds(() => void beatToWav(loop, place, { sampleRate: RATE, bits: 24, mode: "loop" }, kit), 5);
+  const realTime = (4 * 4 * 500) / wavMs;
+
+  const player = new Player(RATE, compileEvents(beatOf(2000, 2), place));
+  player.setKit(kit);
+  player.start({ run: 1, fromTicks: 0 as Ticks, countIn: false });
+  const [left, right] = [new Float32Array(128), new Float32Array(128)];
+  const blocks = (10 * RATE) / 128;
+  const audioMs = milliseconds(() => {
+    for (let block = 0; block < blocks; block++) player.process(left, right);
+  }, 3);
+  const kitMs = milliseconds(() => void renderKit(RATE), 3);
+  const kilobytes = workspaceKilobytes();
+  return [
+    { what: "heard() for 10,000 hits", budget: "< 10 ms", measured: `${heardMs.toFixed(1)} ms`, kept: heardMs < 10 },
+    {
+      what: "event table for 10,000 hits",
+      budget: "< 50 ms",
+      measured: `${compileMs.toFixed(1)} ms`,
+      kept: compileMs < 50,
+    },
+    {
+      what: "4 bars, 16 pads, 256 hits to WAV",
+      budget: ">= 50 x real time",
+      measured: `${realTime.toFixed(0)} x`,
+      kept: realTime >= 50,
+    },
+    {
+      what: "audio thread, 2,000 hits in 2 bars, 64 voices",
+      budget: "< 25 % of real time",
+      measured: `${(audioMs / 100).toFixed(1)} %`,
+      kept: audioMs < 2500,
+    },
+    {
+      what: "the kit, first visit only",
+      budget: "< 4 s",
+      measured: `${(kitMs / 1000).toFixed(1)} s`,
+      kept: kitMs < 4000,
+    },
+    {
+      what: "first-load JavaScript of the workspace",
+      budget: "< 300 kB gzipped",
+      measured: kilobytes === undefined ? "no build yet: npm run build" : `${kilobytes.toFixed(0)} kB`,
+      kept: kilobytes === undefined || kilobytes < 300,
+    },
+  ];
+}
+
+const table = rows();
+console.log("| what | budget | measured | |\n|---|---|---|---|");
+for (const { what, budget, measured, kept } of table)
+  console.log(`| ${what} | ${budget} | ${measured} | ${kept ? "kept" : "NOT KEPT"} |`);
+console.log(
+  "\nOnsets to the sample with the page blocked, key to sound, and recorded times are measured by the browser tests.",
+);

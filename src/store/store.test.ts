@@ -1,0 +1,259 @@
+import "fake-indexeddb/auto";
+import { firstPlace, newBeat } from "@/core/beat/new-beat";
+import { demoBeat } from "@/core/demo/demo-beats";
+import type { EventTable } from "@/core/sound/event-table";
+import type { Kit } from "@/core/sound/kit";
+import type { Frames, Ticks } from "@/core/time/ticks";
+import type { Engine } from "@/engine/audio-engine";
+import { AudioClock } from "@/engine/audio-clock";
+import type { FromEngine } from "@/engine/protocol";
+import { EchoPocketDatabase } from "./database";
+import { takeEditorLock } from "./editor-lock";
+import { Repository } from "./repository";
+import { DEFAULT_SETTINGS } from "./settings";
+import { Shelf } from "./shelf";
+import { Workspace } from "./workspace";
+
+const RATE = 48000;
+
+/** An engine without sound: its clock is the test's, one frame of audio a 48th of a millisecond. */
+class SilentEngine implements Engine {
+  readonly sampleRate = RATE;
+  readonly running = true;
+  readonly outputLatencyMs = 20;
+  readonly hits: number[] = [];
+  table: EventTable | undefined;
+  click = { on: false, gain: 0 };
+  private listener: (message: FromEngine) => void = () => {};
+  audibleFrameAt = (performanceMs: number) => (performanceMs * RATE) / 1000;
+  resume = () => Promise.resolve();
+  setKit = () => {};
+  setTable = (table: EventTable) => void (this.table = table);
+  setClick = (click: typeof this.click) => void (this.click = click);
+  start(run: number, countInBars: number) {
+    const { bpm, lengthTicks } = this.table!;
+    this.listener({
+      type: "anchor",
+      anchor: { run, frame: 0 as Frames, ticks: (-countInBars * 3840) as Ticks, bpm, lengthTicks },
+    });
+  }
+  stop = () => {};
+  hit = (drum: number) => void this.hits.push(drum);
+  subscribe(listener: (message: FromEngine) => void) {
+    this.listener = listener;
+    return () => {};
+  }
+  onRunningChange = () => () => {};
+  close = () => Promise.resolve();
+}
+
+let databases = 0;
+const newRepository = () => new Repository(new EchoPocketDatabase(`test ${++databases}`), () => 1000);
+
+function open(repository = newRepository(), readOnly = false) {
+  // 125 BPM: a tick is half a millisecond, a bar 1920 ms, and a count-in of one bar ends at 1920 ms.
+  const workspace = new Workspace({
+    beat: newBeat({ id: "b", name: "B", bpm: 125 }),
+    readOnly,
+    settings: DEFAULT_SETTINGS,
+    repository,
+  });
+  const engine = new SilentEngine();
+  workspace.attachEngine(engine, { sampleRate: RATE, drums: [] } as Kit);
+  return { workspace, engine, repository };
+}
+const strike = (workspace: Workspace, pad: number, timeMs: number) =>
+  workspace.strike({ pad, velocity: 100, timeMs, device: "keys" });
+const passesOf = (workspace: Workspace) => workspace.beat.parts[0].patterns[0].passes;
+
+describe("recording", () => {
+  test("a hit is heard at once, written where it was audible, and played back from the next lap on", () => {
+    const { workspace, engine } = open();
+    workspace.toggleRecord();
+    strike(workspace, 0, 1000); // in the count-in
+    strike(workspace, 0, 1920 + 5);
+    strike(workspace, 1, 1920 + 480 - 10);
+    workspace.release({ pad: 1, timeMs: 1920 + 480 + 90 });
+    expect(engine.hits).toEqual([0, 0, 1]);
+    expect(
+      passesOf(workspace)[0].hits.map(({ playedTicks, lengthTicks }) => [playedTicks, lengthTicks].map(Math.round)),
+    ).toEqual([
+      [10, 60],
+      [940, 200],
+    ]);
+    expect([...engine.table!.ticks]).toEqual([0, 960]);
+    expect([...engine.table!.fromLaps]).toEqual([1, 1]);
+    expect(engine.table!.run).toBe(1);
+  });
+
+  test("what is played while only playing sounds and is not written", () => {
+    const { workspace, engine } = open();
+    workspace.play();
+    strike(workspace, 4, 100);
+    expect(engine.hits).toEqual([4]);
+    expect(passesOf(workspace)).toEqual([]);
+    expect(workspace.state.history.past).toEqual([]);
+  });
+
+  test("a pass is one step of undo, also while it is being recorded, and other edits keep their own", () => {
+    const { workspace } = open();
+    workspace.toggleRecord();
+    strike(workspace, 0, 2000);
+    strike(workspace, 0, 2500);
+    workspace.setPad(0, { muted: true });
+    strike(workspace, 0, 3000);
+    workspace.undo();
+    expect(passesOf(workspace)[0].hits).toHaveLength(2);
+    expect(workspace.beat.parts[0].pads[0].muted).toBe(true);
+    workspace.undo();
+    workspace.undo();
+    expect(passesOf(workspace)).toEqual([]);
+    strike(workspace, 2, 3500);
+    expect(passesOf(workspace).map(({ hits }) => hits.length)).toEqual([1]);
+  });
+
+  test("the click sounds in record, or always, or not", () => {
+    const { workspace, engine } = open();
+    workspace.play();
+    expect(engine.click.on).toBe(false);
+    workspace.setSettings({ clickWhen: "always" });
+    expect(engine.click.on).toBe(true);
+    workspace.setSettings({ clickWhen: "recording" });
+    workspace.toggleRecord();
+    expect(engine.click.on).toBe(true);
+    workspace.setSettings({ clickOn: false });
+    expect(engine.click.on).toBe(false);
+  });
+
+  test("a reader can play and not write", () => {
+    const { workspace } = open(newRepository(), true);
+    workspace.toggleRecord();
+    workspace.setTempo(150);
+    workspace.rename("Other");
+    expect(workspace.state.transport.running).toBe(false);
+    expect([workspace.beat.bpm, workspace.beat.name]).toEqual([125, "B"]);
+    expect(workspace.state.notice).toMatch(/open in another tab/);
+  });
+});
+
+describe("keeping", () => {
+  test("the first list is the demo; a removed demo beat does not come back", async () => {
+    const repository = newRepository();
+    expect((await repository.list()).map(({ id }) => id)).toEqual([
+      "slow-harbour",
+      "gangway-shuffle",
+      "tide-table",
+      "lantern-room",
+    ]);
+    await repository.remove("tide-table");
+    expect(await repository.list()).toHaveLength(3);
+    expect(await repository.load("lantern-room")).toEqual(demoBeat("Lantern Room"));
+  });
+
+  test("a crash in the middle of a pass leaves the beat as it was and the pass in the journal, which comes back once", async () => {
+    jest.useFakeTimers({ doNotFake: ["setImmediate", "queueMicrotask", "nextTick"] });
+    const { workspace, repository } = open();
+    workspace.toggleRecord();
+    [2000, 2500, 3000].forEach((timeMs) => strike(workspace, 0, timeMs));
+    await jest.advanceTimersByTimeAsync(1200);
+    jest.useRealTimers();
+    await new Promise((done) => setTimeout(done, 50));
+    expect((await repository.load("b"))!.parts[0].patterns[0].passes).toEqual([]);
+    expect((await repository.readJournal("b"))!.pass.hits).toHaveLength(3);
+
+    const again = open(repository).workspace;
+    await new Promise((done) => setTimeout(done, 50));
+    expect(again.state.lostPass!.pass.hits).toHaveLength(3);
+    again.takeLostPass();
+    await again.flush();
+    expect((await repository.load("b"))!.parts[0].patterns[0].passes[0].hits).toHaveLength(3);
+    expect(await repository.readJournal("b")).toBeUndefined();
+  });
+
+  test("a page that goes away in peace keeps the open pass", async () => {
+    const { workspace, repository } = open();
+    workspace.toggleRecord();
+    strike(workspace, 0, 2000);
+    await workspace.flush();
+    expect((await repository.load("b"))!.parts[0].patterns[0].passes[0].hits).toHaveLength(1);
+    expect(await repository.readJournal("b")).toBeUndefined();
+  });
+
+  test("a full store is said once, work goes on in memory, and a later save brings it to disk", async () => {
+    const database = new EchoPocketDatabase(`test ${++databases}`);
+    const repository = new Repository(database, () => 1000);
+    await repository.list();
+    const reasons: unknown[] = [];
+    repository.onMemoryReason(() => reasons.push(repository.memoryReason));
+    const full = jest
+      .spyOn(database.beats, "put")
+      .mockRejectedValue(Object.assign(new Error("full"), { name: "QuotaExceededError" }));
+    const beat = newBeat({ id: "mine", name: "Mine" });
+    expect(await repository.save(beat)).toBe(false);
+    expect(await repository.save({ ...beat, bpm: 90 })).toBe(false);
+    expect((await repository.load("mine"))!.bpm).toBe(90);
+    full.mockRestore();
+    expect(await repository.save({ ...beat, bpm: 91 })).toBe(true);
+    expect(reasons).toEqual(["full", undefined]);
+    expect((await database.beats.get("mine"))!.beat.bpm).toBe(91);
+  });
+
+  test("a second editor of a beat is told; the first one's leaving frees it", async () => {
+    const taken = new Set<string>();
+    const locks = {
+      request: async (name: string, _: unknown, work: (lock: unknown) => Promise<void> | undefined) => {
+        if (taken.has(name)) return work(null);
+        taken.add(name);
+        await work({ name });
+        taken.delete(name);
+      },
+    } as unknown as LockManager;
+    const first = await takeEditorLock("b", locks);
+    expect([first.held, (await takeEditorLock("b", locks)).held, (await takeEditorLock("c", locks)).held]).toEqual([
+      true,
+      false,
+      true,
+    ]);
+    first.release();
+    await new Promise((done) => setTimeout(done));
+    expect((await takeEditorLock("b", locks)).held).toBe(true);
+  });
+
+  test("the shelf gives free names, and a file of a beat that is here does not overwrite it", async () => {
+    let ids = 0;
+    const shelf = new Shelf(newRepository(), () => `id-${++ids}`);
+    await shelf.refresh();
+    await shelf.create();
+    await shelf.create();
+    const { writeBeatFile } = await import("@/core/formats/beat-file");
+    await shelf.importFiles([
+      new File([writeBeatFile(demoBeat("Tide Table"))], "t.json"),
+      new File(["{}"], "bad.json"),
+    ]);
+    const { records, notice } = shelf.store.getState();
+    expect(records!.map(({ beat }) => beat.name).sort()).toEqual([
+      "Gangway Shuffle",
+      "Lantern Room",
+      "New beat",
+      "New beat 2",
+      "Slow Harbour",
+      "Tide Table",
+      "Tide Table 2",
+    ]);
+    expect(notice).toMatchObject({ kind: "refused", title: "Imported “Tide Table 2”." });
+    expect(notice!.details[0]).toMatch(/^bad\.json: This beat file can't be read: the file: "format" is missing/);
+  });
+});
+
+test("the audio clock ignores single bad readings and follows a dropout", () => {
+  const clock = new AudioClock();
+  expect(clock.audibleSecondsAt(0)).toBeUndefined();
+  for (let reading = 0; reading < 10; reading++)
+    clock.observe(reading * 0.01 + (reading % 4 === 0 ? 0.004 : 0), reading * 10 + 500);
+  expect(clock.audibleSecondsAt(600)).toBeCloseTo(0.1, 6);
+  for (let reading = 10; reading < 13; reading++) clock.observe(reading * 0.01 - 0.01, reading * 10 + 500);
+  expect(clock.audibleSecondsAt(700)).toBeCloseTo(0.19, 6);
+  clock.observe(50, 700);
+  expect(clock.audibleSecondsAt(700)).toBe(50);
+  expect(firstPlace(newBeat({ id: "b", name: "B" }))).toEqual({ partId: 1, patternId: 2 });
+});

@@ -1,0 +1,4 @@
+declare module "jzz-midi-gm" {
+  /** Adds General MIDI names to JZZ. */
+  export default function addNames(jzz: unknown): void;
+}

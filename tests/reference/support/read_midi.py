@@ -1,0 +1,26 @@
+"""Reads MIDI files with mido, a reader that is not ours, and prints what it finds as JSON, a file a line."""
+import json
+import sys
+
+import mido
+
+for path in sys.argv[1:]:
+    try:
+        song = mido.MidiFile(path)
+        notes, tempos, meters, ends = [], [], [], []
+        for index, track in enumerate(song.tracks):
+            tick = 0
+            for message in track:
+                tick += message.time
+                if message.type == "note_on" and message.velocity > 0:
+                    notes.append([index, tick, message.channel, message.note, message.velocity])
+                elif message.type == "set_tempo":
+                    tempos.append([tick, message.tempo])
+                elif message.type == "time_signature":
+                    meters.append([tick, message.numerator, message.denominator])
+            ends.append([track[-1].type if track else "", tick])
+        notes.sort(key=lambda note: (note[1], note[3]))
+        print(json.dumps({"type": song.type, "ppq": song.ticks_per_beat, "notes": notes, "tempos": tempos,
+                          "meters": meters, "ends": ends, "seconds": song.length}))
+    except Exception as error:  # noqa: BLE001 - whatever a strict reader raises is a refusal
+        print(json.dumps({"refused": str(error) or type(error).__name__}))

@@ -1,0 +1,107 @@
+import { execFileSync, spawnSync } from "node:child_process";
+import { mkdtempSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+
+const folder = mkdtempSync(join(tmpdir(), "pocket-reference-"));
+
+/** Writes bytes to a file that outside tools can read. */
+export function fileOf(name: string, bytes: Uint8Array): string {
+  const path = join(folder, name);
+  writeFileSync(path, bytes);
+  return path;
+}
+
+/** What mido finds in a file: notes are [track, tick, channel, note, velocity]. */
+export interface MidoFile {
+  readonly type: number;
+  readonly ppq: number;
+  readonly notes: readonly [number, number, number, number, number][];
+  readonly tempos: readonly [number, number][];
+  readonly meters: readonly [number, number, number][];
+  readonly ends: readonly [string, number][];
+  readonly seconds: number;
+  readonly refused?: string;
+}
+
+/** Debian's python3, the one that has Debian's mido. */
+export function readWithMido(paths: readonly string[]): MidoFile[] {
+  const output = execFileSync("/usr/bin/python3", ["tests/reference/support/read_midi.py", ...paths], {
+    encoding: "utf8",
+    maxBuffer: 1 << 28,
+  });
+  return output
+    .trim()
+    .split("\n")
+    .map((line) => JSON.parse(line));
+}
+
+/** Note-ons as midicsv prints them: [track, tick, channel, note, velocity]; its tracks count from 1. */
+export function readWithMidicsv(path: string): number[][] {
+  const { stdout } = spawnSync("midicsv", [path], { encoding: "latin1", timeout: 5000, maxBuffer: 1 << 26 });
+  return stdout
+    .split("\n")
+    .map((line) => line.split(", "))
+    .filter((fields) => fields[2] === "Note_on_c" && fields[5] !== "0")
+    .map(([track, tick, , channel, note, velocity]) => [
+      Number(track) - 1,
+      Number(tick),
+      Number(channel),
+      Number(note),
+      Number(velocity),
+    ]);
+}
+
+export function sndfileInfo(path: string): string {
+  return execFileSync("sndfile-info", [path], { encoding: "utf8" });
+}
+
+/** Decodes with sox, without dither, to raw little-endian samples of `bits`. */
+export function soxSamples(path: string, bits: 16 | 24 | 32): Buffer {
+  const type = bits === 32 ? "f32" : `s${bits}`;
+  return execFileSync("sox", ["-D", path, "-t", type, "-"], { maxBuffer: 1 << 28 });
+}
+
+/** Plays a MIDI file with FluidSynth and Debian's small sound font; 48 kHz, 16 bit stereo. */
+export function playWithFluidsynth(midiPath: string): Float32Array {
+  const font = execFileSync("sh", ["-c", "dpkg -L timgm6mb-soundfont | grep sf2"], { encoding: "utf8" })
+    .trim()
+    .split("\n")[0];
+  const out = midiPath.replace(/\.mid$/, ".fluid.wav");
+  execFileSync(
+    "fluidsynth",
+    ["-ni", "-q", "-R", "0", "-C", "0", "-g", "1", "-r", "48000", "-T", "wav", "-O", "s16", "-F", out, font, midiPath],
+    { stdio: "ignore" },
+  );
+  return monoOf(soxSamples(out, 32));
+}
+
+/** The mean of the sides of raw 32-bit float stereo. */
+export function monoOf(stereo: Buffer): Float32Array {
+  const samples = new Float32Array(stereo.buffer, stereo.byteOffset, stereo.length / 4);
+  return Float32Array.from(
+    { length: samples.length / 2 },
+    (_, frame) => (samples[2 * frame] + samples[2 * frame + 1]) / 2,
+  );
+}
+
+interface Onset {
+  do(block: Float32Array): number;
+  getLastMs(): number;
+  setSilence(db: number): void;
+}
+
+/** Onsets in ms as aubio finds them, by the settings that suit drums (observed: 1 to 4 ms late, evenly). */
+export async function findOnsets(samples: Float32Array, sampleRate: number, spacingMs = 50): Promise<number[]> {
+  const aubio = (await import("aubiojs")).default as unknown as () => Promise<{
+    Onset: new (...args: unknown[]) => Onset;
+  }>;
+  const { Onset } = await aubio();
+  const onset = new Onset("hfc", 512, 64, sampleRate);
+  onset.setSilence(-60);
+  (onset as unknown as Record<string, (ms: number) => void>)["setMinioiMs "](spacingMs);
+  const found: number[] = [];
+  for (let frame = 0; frame + 64 <= samples.length; frame += 64)
+    if (onset.do(samples.subarray(frame, frame + 64))) found.push(onset.getLastMs());
+  return found;
+}
