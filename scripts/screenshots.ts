@@ -1,0 +1,51 @@
+/** Makes the pictures of docs/screenshots from the demo beats. Needs a build; serves it on a port of its own. */
+import { execFileSync, spawn } from "node:child_process";
+import { chromium } from "@playwright/test";
+
+const PORT = 3458;
+const server = spawn("node_modules/.bin/next", ["start", "-p", String(PORT)], { stdio: "ignore" });
+const executablePath = execFileSync("which", ["chromium"], { encoding: "utf8" }).trim();
+const browser = await chromium.launch({
+  executablePath,
+  args: ["--no-sandbox", "--autoplay-policy=no-user-gesture-required"],
+});
+
+async function openPage(theme: string) {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  await context.addCookies([{ name: "theme", value: theme, url: `http://localhost:${PORT}` }]);
+  const page = await context.newPage();
+  for (let attempt = 0; attempt < 50; attempt++) {
+    if (await page.goto(`http://localhost:${PORT}/`).catch(() => undefined)) break;
+    await new Promise((done) => setTimeout(done, 200));
+  }
+  await page.getByRole("link", { name: "Slow Harbour", exact: true }).waitFor();
+  return page;
+}
+
+async function openBeat(theme: string, name: string) {
+  const page = await openPage(theme);
+  await page.getByRole("link", { name, exact: true }).click();
+  await page.getByRole("button", { name: "Play" }).and(page.locator(":enabled")).waitFor({ timeout: 60_000 });
+  await page.waitForTimeout(1500);
+  return page;
+}
+
+const shelf = await openPage("light");
+await shelf.screenshot({ path: "docs/screenshots/shelf.png" });
+
+const workspace = await openBeat("light", "Slow Harbour");
+await workspace.keyboard.press("Space");
+await workspace.waitForTimeout(3000);
+await workspace.screenshot({ path: "docs/screenshots/workspace.png" });
+
+const recording = await openBeat("dark", "Lantern Room");
+await recording.keyboard.press("Enter");
+await recording.getByText("Recording", { exact: true }).waitFor();
+for (const key of ["s", "x", "v", "g"]) {
+  await recording.waitForTimeout(300);
+  await recording.keyboard.press(key);
+}
+await recording.screenshot({ path: "docs/screenshots/recording.png" });
+
+await browser.close();
+server.kill();
