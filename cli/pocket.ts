@@ -43,7 +43,7 @@ const VERBS: Readonly<Record<string, Verb>> = {
       const beat = readBeat(file);
       const patterns = beat.parts.reduce((sum, part) => sum + part.patterns.length, 0);
       console.log(
-        `${file}: "${beat.name}", ${beat.bpm} BPM, ${beat.meter.beats}/${beat.meter.unit}, ${patterns} patterns, ${hitCount(beat)} hits`,
+        `${file}: "${beat.name}", ${Number(beat.bpm.toFixed(2))} BPM, ${beat.meter.beats}/${beat.meter.unit}, ${patterns} patterns, ${hitCount(beat)} hits`,
       );
     },
   },

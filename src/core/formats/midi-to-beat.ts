@@ -64,7 +64,7 @@ interface Taken<T> {
 function startTempo({ tempos }: Smf): Taken<number> {
   const [first, ...later] = tempos.toSorted((a, b) => a.tick - b.tick);
   if (!first) return { value: DEFAULT_BPM, remarks: [`The file has no tempo; ${DEFAULT_BPM} is used.`] };
-  const bpm = 60_000_000 / first.microsecondsPerQuarter;
+  const bpm = tempoOf(first.microsecondsPerQuarter);
   const value = clampTempo(bpm);
   return {
     value,
@@ -73,6 +73,13 @@ function startTempo({ tempos }: Smf): Taken<number> {
       ...(later.length === 0 ? [] : [`${later.length} later tempo changes.`]),
     ],
   };
+}
+
+/** The rounded tempo that a MIDI file stands for, where there is one: 576,923 microseconds are 104 BPM. */
+function tempoOf(microsecondsPerQuarter: number): number {
+  const exact = 60_000_000 / microsecondsPerQuarter;
+  const rounded = Number(exact.toFixed(2));
+  return Math.round(60_000_000 / rounded) === microsecondsPerQuarter ? rounded : exact;
 }
 
 function startMeter({ meters }: Smf): Taken<Meter> {

@@ -103,10 +103,14 @@ function addVoice(voice: Voice, left: Float32Array, right: Float32Array, frame: 
   const { samples, gainLeft, gainRight, startFrame, fadeFrame, fadeFrames } = voice;
   const from = max(0, startFrame - frame);
   const to = min(left.length, startFrame + samples.length - frame, fadeFrame + fadeFrames - frame);
-  for (let index = from; index < to; index++) {
+  const fadeFrom = max(from, min(to, fadeFrame - frame));
+  for (let index = from, at = frame + from - startFrame; index < fadeFrom; index++, at++) {
+    left[index] += samples[at] * gainLeft;
+    right[index] += samples[at] * gainRight;
+  }
+  for (let index = fadeFrom; index < to; index++) {
     const at = frame + index;
-    const fade = at < fadeFrame ? 1 : 1 - (at - fadeFrame) / fadeFrames;
-    const sample = samples[at - startFrame] * fade;
+    const sample = samples[at - startFrame] * (1 - (at - fadeFrame) / fadeFrames);
     left[index] += sample * gainLeft;
     right[index] += sample * gainRight;
   }

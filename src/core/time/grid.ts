@@ -50,10 +50,19 @@ export function linesAround(position: Ticks, stepTicks: Ticks, barTicks: Ticks):
       `Grid lines and bars must be whole ticks apart, above 0; got ${stepTicks}, ${barTicks}.`,
     );
   }
+  const before = lineBefore(position, stepTicks, barTicks);
+  return { before, after: lineAfter(before, stepTicks, barTicks) };
+}
+
+/** The last line at or before a position; for whole distances above 0, unchecked because every hit asks. */
+export function lineBefore(position: Ticks, stepTicks: Ticks, barTicks: Ticks): Ticks {
   const bar = Math.floor(position / barTicks) * barTicks;
-  const step = Math.floor((position - bar) / stepTicks);
-  const before = bar + step * stepTicks;
-  return { before: before as Ticks, after: Math.min(before + stepTicks, bar + barTicks) as Ticks };
+  return (bar + Math.floor((position - bar) / stepTicks) * stepTicks) as Ticks;
+}
+
+/** The line that follows a line. */
+export function lineAfter(line: Ticks, stepTicks: Ticks, barTicks: Ticks): Ticks {
+  return Math.min(line + stepTicks, (Math.floor(line / barTicks) + 1) * barTicks) as Ticks;
 }
 
 /** @returns all lines in [0, lengthTicks) */

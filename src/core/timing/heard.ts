@@ -1,9 +1,10 @@
 import type { Hit, Part, Pattern } from "../beat/beat";
 import { patternLengthTicks } from "../beat/beat";
+import { gridTicks } from "../time/grid";
 import type { Meter } from "../time/meter";
 import { barTicks } from "../time/meter";
 import type { Ticks } from "../time/ticks";
-import { quantize } from "./quantize";
+import { quantizeToStep } from "./quantize";
 
 /** A hit with the place where it sounds. */
 export interface HeardHit {
@@ -29,10 +30,12 @@ export function heard(pattern: Pattern, meter: Meter): readonly HeardHit[] {
   const onLine = new Map<number, number>();
   for (const pass of pattern.passes) {
     if (pass.muted) continue;
+    const { grid, strength, reach } = pass.quantize;
+    const step = gridTicks(grid);
     for (const hit of pass.hits) {
       if (hit.playedTicks >= length) continue;
-      const { ticks, line } = quantize(hit.playedTicks, pass.quantize, bar);
-      const place = line === undefined ? undefined : circlePlace(line, length) * 128 + hit.pad;
+      const { ticks, line } = quantizeToStep(hit.playedTicks, step, strength, reach, bar);
+      const place = line === undefined ? undefined : linePlace(line, length, hit.pad);
       const rival = place === undefined ? undefined : onLine.get(place);
       const covered = rival !== undefined && result[rival].hit.velocity >= hit.velocity;
       if (rival !== undefined && !covered) result[rival] = { ...result[rival], covered: true };
@@ -50,7 +53,8 @@ export function sounding(part: Part, pattern: Pattern, meter: Meter): readonly H
   return heard(pattern, meter).filter(({ hit, covered }) => !covered && open.has(hit.pad));
 }
 
-/** A line on the circle of the loop; lines are whole, and the early downbeat is line 0. */
-function circlePlace(line: number, length: number): number {
-  return line < 0 ? line + length : line >= length ? line - length : line;
+/** A pad and a line on the circle of the loop as one small whole number, which a map finds fastest. */
+function linePlace(line: number, length: number, pad: number): number {
+  const onCircle = line < 0 ? line + length : line >= length ? line - length : line;
+  return (onCircle * 128 + pad) | 0;
 }

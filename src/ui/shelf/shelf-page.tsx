@@ -48,7 +48,7 @@ export function ShelfPage({ theme }: { readonly theme: Theme }) {
           <h1>
             <Mark /> Echo Pocket
           </h1>
-          <p className={styles.tagline}>Play it round and round. Nothing you play is lost.</p>
+          <p className={styles.tagline}>Play it round and round, and keep what grooves.</p>
         </div>
         <div className={styles.actions}>
           <button type="button" className="btn btn-primary" onClick={() => void shelf.create().then(open)}>
