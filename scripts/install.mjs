@@ -9,7 +9,7 @@ export function install() {
   const lock = createHash("sha256").update(readFileSync("package-lock.json")).digest("hex");
   if (existsSync(mark) && readFileSync(mark, "utf8") === lock) return;
   // To standard error, so that a command's own output stays clean.
-  const { status } = spawnSync("npm", ["ci", "--no-audit", "--no-fund"], { stdio: ["ignore", 2, 2] });
+  const { status } = spawnSync("npm", ["install", "--no-audit", "--no-fund", "--no-save"], { stdio: ["ignore", 2, 2] });
   if (status !== 0) process.exit(status ?? 1);
   writeFileSync(mark, lock);
 }
