@@ -8,6 +8,8 @@ const mark = "node_modules/.installed-lock";
 export function install() {
   const lock = createHash("sha256").update(readFileSync("package-lock.json")).digest("hex");
   if (existsSync(mark) && readFileSync(mark, "utf8") === lock) return;
+  // Not `npm ci`: a lock file made on one platform may lack another platform's builds of Next's compiler, which are
+  // optional; `npm ci` then refuses the whole file, `npm install` takes the locked versions and goes on.
   // To standard error, so that a command's own output stays clean.
   const { status } = spawnSync("npm", ["install", "--no-audit", "--no-fund", "--no-save"], { stdio: ["ignore", 2, 2] });
   if (status !== 0) process.exit(status ?? 1);
