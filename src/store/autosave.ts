@@ -9,7 +9,8 @@ const JOURNAL_INTERVAL_MS = 500;
 
 export interface AutosaveDeps {
   readonly repository: Pick<Repository, "save" | "writeJournal" | "clearJournal">;
-  current(): { readonly beat: Beat; readonly openPass: OpenPass | undefined };
+  /** `journalTaken`: the journal holds the pass of an earlier page that nobody has decided about yet. */
+  current(): { readonly beat: Beat; readonly openPass: OpenPass | undefined; readonly journalTaken: boolean };
   onSaved(onDisk: boolean): void;
 }
 
@@ -45,12 +46,12 @@ export class Autosave {
   /** Saves now. @param whole also with the open pass, for a page that is going away in peace */
   async flush(whole = false): Promise<void> {
     clearTimeout(this.saveTimer);
-    const { beat, openPass } = this.deps.current();
+    const { beat, openPass, journalTaken } = this.deps.current();
     const settled = whole ? beat : withoutOpenPass(beat, openPass);
     const onDisk = await this.deps.repository.save(settled);
     if (settled === beat) {
       this.stopJournal();
-      await this.deps.repository.clearJournal(beat.id);
+      if (!journalTaken) await this.deps.repository.clearJournal(beat.id);
       this.saved = beat;
     }
     this.deps.onSaved(onDisk);

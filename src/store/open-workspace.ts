@@ -39,6 +39,8 @@ async function connectSound(workspace: Workspace, repository: Repository): Promi
     const key = `deckhouse ${KIT_REVISION} ${engine.sampleRate}`;
     const stored = await repository.readKit(key);
     const kit = stored ?? (await renderKit(engine.sampleRate));
+    // The player may have left while the kit was being made.
+    if (workspace.closed) return void engine.close();
     workspace.attachEngine(engine, kit);
     if (!stored) setTimeout(() => void repository.writeKit(key, kit), KEEP_KIT_AFTER_MS);
   } catch (error) {

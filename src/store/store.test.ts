@@ -170,6 +170,34 @@ describe("keeping", () => {
     expect(await repository.readJournal("b")).toBeUndefined();
   });
 
+  test("an offered pass outlives edits and reloads, and recording over it puts it into the stack, silent", async () => {
+    const repository = newRepository();
+    const place = firstPlace(newBeat({ id: "b", name: "B" }));
+    const hit = { id: 9, pad: 1, playedTicks: 10 as Ticks, velocity: 90, lengthTicks: 60 as Ticks };
+    const pass = {
+      id: 3,
+      name: "Lost",
+      muted: false,
+      quantize: { grid: "1/16", strength: 1, reach: 1 },
+      hits: [hit],
+    } as const;
+    await repository.writeJournal({ beatId: "b", place, pass });
+    const first = open(repository).workspace;
+    await new Promise((done) => setTimeout(done, 50));
+    first.setTempo(99);
+    await first.flush();
+    expect((await repository.readJournal("b"))!.pass.name).toBe("Lost");
+
+    const second = open(repository).workspace;
+    await new Promise((done) => setTimeout(done, 50));
+    second.toggleRecord();
+    strike(second, 0, 2000);
+    expect(passesOf(second).map(({ name, muted, hits }) => [name, muted, hits.length])).toEqual([
+      ["Lost", true, 1],
+      ["Pass 1", false, 1],
+    ]);
+  });
+
   test("a page that goes away in peace keeps the open pass", async () => {
     const { workspace, repository } = open();
     workspace.toggleRecord();

@@ -80,7 +80,11 @@ export class Workspace implements PadListener {
     this.autosave = new Autosave(
       {
         repository,
-        current: () => ({ beat: this.beat, openPass: this.state.openPass }),
+        current: () => ({
+          beat: this.beat,
+          openPass: this.state.openPass,
+          journalTaken: this.state.lostPass !== undefined,
+        }),
         onSaved: (onDisk) => this.set({ saveState: this.autosave.pending ? "saving" : onDisk ? "saved" : "memory" }),
       },
       beat,
@@ -184,11 +188,12 @@ export class Workspace implements PadListener {
   }
 
   private enterRecord(): void {
+    // The journal is needed for the new pass; an old one that is still offered goes into the stack, silent.
+    if (this.state.lostPass) this.takeLostPass(true);
     this.recordings++;
     this.set({
       transport: { ...this.state.transport, recording: true },
       openPass: { place: this.state.place, passId: undefined },
-      lostPass: undefined,
     });
   }
 
@@ -269,8 +274,8 @@ export class Workspace implements PadListener {
     this.edit(edits.setBars(this.beat, this.state.place, bars), "Loop length");
   }
 
-  setInputQuantize(change: Partial<Beat["inputQuantize"]>): void {
-    this.edit(edits.setInputQuantize(this.beat, change), "Input quantize");
+  setInputQuantize(change: Partial<Beat["inputQuantize"]>, gesture?: string): void {
+    this.edit(edits.setInputQuantize(this.beat, change), "Input quantize", gesture);
   }
 
   setPad(padId: number, change: { readonly muted?: boolean; readonly soloed?: boolean }): void {
@@ -286,11 +291,11 @@ export class Workspace implements PadListener {
   }
 
   /** Puts the pass of a crashed page on top of its pattern, with new ids. */
-  takeLostPass(): void {
+  takeLostPass(muted = false): void {
     const { lostPass } = this.state;
     if (!lostPass) return;
     const { hits, ...pass } = lostPass.pass;
-    const added = edits.addPass(this.beat, lostPass.place, pass);
+    const added = edits.addPass(this.beat, lostPass.place, { ...pass, muted });
     this.edit(edits.addHits(added.beat, lostPass.place, added.passId, hits), "Bring back a pass");
     this.set({ lostPass: undefined });
   }

@@ -34,7 +34,7 @@ export function TimingPanel() {
             step={5}
             standard={DEFAULT_QUANTIZE[key] * 100}
             disabled={readOnly || inputQuantize.grid === "off"}
-            onChange={(percent) => workspace.setInputQuantize({ [key]: percent / 100 })}
+            onChange={(percent, gesture) => workspace.setInputQuantize({ [key]: percent / 100 }, gesture)}
           />
         ))}
       </div>
