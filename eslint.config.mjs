@@ -26,7 +26,7 @@ export default tseslint.config(
       eqeqeq: "error",
       "prefer-const": "error",
       "@typescript-eslint/consistent-type-imports": "error",
-      "@typescript-eslint/no-unused-vars": ["error", { argsIgnorePattern: "^_" }],
+      "@typescript-eslint/no-unused-vars": ["error", { argsIgnorePattern: "^_", varsIgnorePattern: "^_" }],
       "max-lines": ["error", { max: 400, skipBlankLines: true, skipComments: true }],
     },
   },

@@ -15,4 +15,5 @@ export default create({
     "^wavefile/dist/wavefile.js$": "<rootDir>/tests/support/wavefile.cjs",
   },
   testTimeout: 120000,
+  testEnvironmentOptions: { globalsCleanup: "off" },
 });

@@ -1,6 +1,3 @@
-import type { EventTable } from "@/core/sound/event-table";
-import type { Kit } from "@/core/sound/kit";
-import type { ClickSettings } from "@/core/sound/player";
 import { AudioClock } from "./audio-clock";
 import { PROCESSOR_NAME, PROCESSOR_URL, type FromEngine, type ToEngine } from "./protocol";
 
@@ -15,12 +12,8 @@ export interface Engine {
   /** The frame that was audible at a moment of `performance.now()`, with its fraction. */
   audibleFrameAt(performanceMs: number): number;
   resume(): Promise<void>;
-  setKit(kit: Kit): void;
-  setTable(table: EventTable): void;
-  setClick(click: ClickSettings): void;
-  start(run: number, countInBars: number): void;
-  stop(): void;
-  hit(drum: number, velocity: number): void;
+  /** Orders are taken one after the other, between two blocks. */
+  send(order: ToEngine): void;
   /** @returns the undo of the subscription */
   subscribe(listener: (message: FromEngine) => void): () => void;
   onRunningChange(listener: () => void): () => void;
@@ -69,28 +62,8 @@ class WorkletEngine implements Engine {
     if (this.context.state !== "running") await this.context.resume();
   }
 
-  setKit(kit: Kit): void {
-    this.send({ type: "kit", kit });
-  }
-
-  setTable(table: EventTable): void {
-    this.send({ type: "table", table });
-  }
-
-  setClick(click: ClickSettings): void {
-    this.send({ type: "click", click });
-  }
-
-  start(run: number, countInBars: number): void {
-    this.send({ type: "start", run, countInBars });
-  }
-
-  stop(): void {
-    this.send({ type: "stop" });
-  }
-
-  hit(drum: number, velocity: number): void {
-    this.send({ type: "hit", drum, velocity });
+  send(order: ToEngine): void {
+    this.node.port.postMessage(order);
   }
 
   subscribe(listener: (message: FromEngine) => void): () => void {
@@ -109,10 +82,6 @@ class WorkletEngine implements Engine {
     clearInterval(this.timer);
     this.node.disconnect();
     await this.context.close();
-  }
-
-  private send(message: ToEngine): void {
-    this.node.port.postMessage(message);
   }
 
   private readClock(): void {

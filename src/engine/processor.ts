@@ -1,14 +1,18 @@
-import { emptyTable, type EventTable } from "@/core/sound/event-table";
-import { Player, startTicks } from "@/core/sound/player";
+import { emptyTable } from "@/core/sound/event-table";
+import { Player } from "@/core/sound/player";
 import type { Ticks } from "@/core/time/ticks";
 import { PROCESSOR_NAME, type FromEngine, type ToEngine } from "./protocol";
+import { takeOrder } from "./take-order";
 
 const REPORTS_PER_SECOND = 30;
 
 /** The player in the audio thread: it needs nothing of the page while it runs, so a busy page disturbs no sound. */
 class EchoPocketProcessor extends AudioWorkletProcessor {
-  private table: EventTable = emptyTable(100, { beats: 4, unit: 4 }, 3840 as Ticks);
-  private readonly player = new Player(sampleRate, this.table, (anchor) => this.report({ type: "anchor", anchor }));
+  private readonly player = new Player(sampleRate, emptyTable(100, { beats: 4, unit: 4 }, 3840 as Ticks), {
+    anchor: (anchor) => this.report({ type: "anchor", anchor }),
+    ended: (run) => this.report({ type: "ended", run }),
+    repeated: (note) => this.report({ type: "repeated", note }),
+  });
   private readonly meter = { type: "meter" as const, peakLeft: 0, peakRight: 0, limited: false };
   private nextReportFrame = 0;
 
@@ -29,29 +33,9 @@ class EchoPocketProcessor extends AudioWorkletProcessor {
     return true;
   }
 
-  private receive(message: ToEngine): void {
+  private receive(order: ToEngine): void {
     this.player.seek(currentFrame);
-    switch (message.type) {
-      case "kit":
-        return this.player.setKit(message.kit);
-      case "table":
-        this.table = message.table;
-        return this.player.setTable(message.table);
-      case "click":
-        return this.player.setClick(message.click);
-      case "start":
-        return this.player.start({
-          run: message.run,
-          fromTicks: startTicks(this.table, message.countInBars),
-          countIn: message.countInBars > 0,
-        });
-      case "stop":
-        return this.player.stop();
-      case "hit":
-        return this.player.hit(message.drum, message.velocity);
-      default:
-        return message satisfies never;
-    }
+    takeOrder(this.player, order);
   }
 
   private reportMeter(): void {

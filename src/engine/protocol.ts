@@ -1,16 +1,36 @@
+import type { ClickSettings } from "@/core/sound/click-track";
 import type { EventTable } from "@/core/sound/event-table";
 import type { Kit } from "@/core/sound/kit";
-import type { ClickSettings } from "@/core/sound/player";
+import type { RepeatedNote, RepeatHold } from "@/core/sound/note-repeater";
+import type { SwitchMoment } from "@/core/sound/player";
+import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
+
+/** How the transport begins. */
+export interface StartOrder {
+  readonly run: number;
+  readonly countInBars: number;
+  /** Stops by itself after so many laps; 0 runs on. */
+  readonly laps: number;
+  /** The frame at which the first downbeat was, when a stroke has begun the run; there is no count-in then. */
+  readonly downbeatFrame?: number;
+}
 
 /** From the page to the audio thread. Taken between two blocks, in the order in which they were sent. */
 export type ToEngine =
   | { readonly type: "kit"; readonly kit: Kit }
   | { readonly type: "table"; readonly table: EventTable }
+  | { readonly type: "queue"; readonly table: EventTable; readonly run: number; readonly moment: SwitchMoment }
   | { readonly type: "click"; readonly click: ClickSettings }
-  | { readonly type: "start"; readonly run: number; readonly countInBars: number }
+  | { readonly type: "start"; readonly order: StartOrder }
   | { readonly type: "stop" }
-  | { readonly type: "hit"; readonly drum: number; readonly velocity: number };
+  | { readonly type: "hit"; readonly drum: number; readonly velocity: number; readonly cutSeconds: number }
+  | { readonly type: "choke"; readonly drum: number }
+  | { readonly type: "silence"; readonly pads: readonly number[] }
+  | { readonly type: "rate"; readonly stepTicks: Ticks }
+  | { readonly type: "hold"; readonly hold: RepeatHold }
+  | { readonly type: "release"; readonly pad: number }
+  | { readonly type: "press"; readonly pad: number; readonly velocity: number };
 
 /** What left the app since the last report. */
 export interface MeterReport {
@@ -23,7 +43,9 @@ export interface MeterReport {
 
 /** From the audio thread to the page. */
 export type FromEngine =
-  | { readonly type: "anchor"; readonly anchor: TransportAnchor | undefined }
+  | { readonly type: "anchor"; readonly anchor: TransportAnchor }
+  | { readonly type: "ended"; readonly run: number }
+  | { readonly type: "repeated"; readonly note: RepeatedNote }
   | ({ readonly type: "meter" } & MeterReport);
 
 export const PROCESSOR_NAME = "echo-pocket";

@@ -1,4 +1,4 @@
-import type { PadListener } from "./played-hit";
+import { KEYS_DEVICE, type PadListener } from "./played-hit";
 
 /** Keys by physical place, a pad each: the lower row of letters is pads 0 to 7, the home row 8 to 15. */
 export const PAD_KEYS = [
@@ -6,9 +6,14 @@ export const PAD_KEYS = [
   ...["KeyA", "KeyS", "KeyD", "KeyF", "KeyG", "KeyH", "KeyJ", "KeyK"],
 ] as const;
 
-/** Keys feel no force: one level, and an accent with Shift. */
-export const KEY_VELOCITY = 100;
-export const KEY_ACCENT_VELOCITY = 122;
+/** Keys feel no force: a level, a harder one with Shift, a softer one with Alt. */
+export interface KeyLevels {
+  readonly level: number;
+  readonly accent: number;
+  readonly soft: number;
+}
+
+export const DEFAULT_KEY_LEVELS: KeyLevels = { level: 100, accent: 122, soft: 52 };
 
 /** True for places where typing means text or numbers, so that a name does not drum. */
 export function takesText(target: EventTarget | null): boolean {
@@ -19,33 +24,28 @@ export function takesText(target: EventTarget | null): boolean {
 }
 
 /** Drums with the letter keys. @returns the undo of the subscription */
-export function listenToKeys(target: Window, listener: PadListener): () => void {
+export function listenToKeys(target: Window, listener: PadListener, levels: () => KeyLevels): () => void {
   const held = new Map<string, number>();
 
   const down = (event: KeyboardEvent) => {
-    if (event.repeat || event.ctrlKey || event.metaKey || event.altKey || takesText(event.target)) return;
+    if (event.repeat || event.ctrlKey || event.metaKey || takesText(event.target)) return;
     const pad = PAD_KEYS.indexOf(event.code as (typeof PAD_KEYS)[number]);
     if (pad < 0) return;
     event.preventDefault();
     held.set(event.code, pad);
-    listener.strike({
-      pad,
-      velocity: event.shiftKey ? KEY_ACCENT_VELOCITY : KEY_VELOCITY,
-      timeMs: event.timeStamp,
-      device: "keys",
-    });
+    const { level, accent, soft } = levels();
+    const velocity = event.shiftKey ? accent : event.altKey ? soft : level;
+    listener.strike({ pad, velocity, timeMs: event.timeStamp, device: KEYS_DEVICE });
   };
-  const up = (event: KeyboardEvent) => {
-    const pad = held.get(event.code);
+  const letGo = (code: string, timeMs: number) => {
+    const pad = held.get(code);
     if (pad === undefined) return;
-    held.delete(event.code);
-    listener.release({ pad, timeMs: event.timeStamp });
+    held.delete(code);
+    listener.release({ pad, timeMs, device: KEYS_DEVICE });
   };
+  const up = (event: KeyboardEvent) => letGo(event.code, event.timeStamp);
   // A key let go in another window is never reported.
-  const letGoOfAll = () => {
-    for (const pad of held.values()) listener.release({ pad, timeMs: performance.now() });
-    held.clear();
-  };
+  const letGoOfAll = () => [...held.keys()].forEach((code) => letGo(code, performance.now()));
 
   target.addEventListener("keydown", down);
   target.addEventListener("keyup", up);

@@ -1,20 +1,16 @@
-import { PAD_KEYS } from "./computer-keys";
-
 interface KeyboardWithLayout {
   getLayoutMap(): Promise<ReadonlyMap<string, string>>;
 }
 
 /** What is printed on a key of the US layout; the fallback where a browser does not tell the layout. */
-function usLabel(code: string): string {
-  return code === "Comma" ? "," : code.replace(/^Key/, "");
+export function usLabel(code: string): string {
+  return code === "Comma" ? "," : code.replace(/^(Key|Digit)/, "");
 }
 
-export const US_LABELS: readonly string[] = PAD_KEYS.map(usLabel);
-
-/** The letters printed on the pads' keys in the user's layout, in the order of the pads. */
-export async function readKeyLabels(): Promise<readonly string[]> {
+/** What is printed on keys in the user's layout, in the order asked for. */
+export async function readKeyLabels(codes: readonly string[]): Promise<readonly string[]> {
   const keyboard = (navigator as { keyboard?: KeyboardWithLayout }).keyboard;
-  if (!keyboard) return US_LABELS;
+  if (!keyboard) return codes.map(usLabel);
   const layout = await keyboard.getLayoutMap().catch(() => new Map<string, string>());
-  return PAD_KEYS.map((code) => layout.get(code)?.toUpperCase() ?? usLabel(code));
+  return codes.map((code) => layout.get(code)?.toUpperCase() ?? usLabel(code));
 }

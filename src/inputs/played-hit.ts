@@ -1,3 +1,7 @@
+/** The device names of what every computer has; MIDI devices have the names they tell. */
+export const KEYS_DEVICE = "Computer keys";
+export const POINTER_DEVICE = "Pointer and touch";
+
 /** A stroke from any device, as it came in. */
 export interface PlayedHit {
   readonly pad: number;
@@ -5,16 +9,26 @@ export interface PlayedHit {
   readonly velocity: number;
   /** The event's own time stamp, on the clock of `performance.now()`. */
   readonly timeMs: number;
-  readonly device: "keys" | "pointer";
+  readonly device: string;
+  /** A second note of one stroke: kept and marked, but silent. */
+  readonly masked?: true;
+  /** The sound is cut off after so long, as of a half-closed hat. */
+  readonly cutSeconds?: number;
 }
 
-/** The same pad let go. */
+/** The same pad let go, or a cymbal grabbed. */
 export interface PadRelease {
   readonly pad: number;
   readonly timeMs: number;
+  readonly device: string;
 }
 
+/** Where all devices bring what is played. */
 export interface PadListener {
   strike(hit: PlayedHit): void;
   release(release: PadRelease): void;
+  /** The sound of a pad is stopped by hand. */
+  choke(release: PadRelease): void;
+  /** A held pad is pressed harder or softer. @param velocity 1..127 */
+  press(pad: number, velocity: number): void;
 }

@@ -1,6 +1,6 @@
-import type { Beat } from "@/core/beat/beat";
-import { findPattern, removePass } from "@/core/beat/edit";
-import type { OpenPass } from "@/core/record/record-stroke";
+import type { Beat, Pattern } from "@/core/beat/beat";
+import { removePass } from "@/core/beat/edit";
+import type { Recording } from "@/core/record/record-stroke";
 import type { Repository } from "./repository";
 
 const SAVE_DELAY_MS = 400;
@@ -10,7 +10,7 @@ const JOURNAL_INTERVAL_MS = 500;
 export interface AutosaveDeps {
   readonly repository: Pick<Repository, "save" | "writeJournal" | "clearJournal">;
   /** `journalTaken`: the journal holds the pass of an earlier page that nobody has decided about yet. */
-  current(): { readonly beat: Beat; readonly openPass: OpenPass | undefined; readonly journalTaken: boolean };
+  current(): { readonly beat: Beat; readonly recording: Recording | undefined; readonly journalTaken: boolean };
   onSaved(onDisk: boolean): void;
 }
 
@@ -38,7 +38,7 @@ export class Autosave {
   changed(): void {
     clearTimeout(this.saveTimer);
     this.saveTimer = setTimeout(() => void this.flush(), SAVE_DELAY_MS);
-    if (this.deps.current().openPass?.passId !== undefined) {
+    if (this.deps.current().recording?.passId !== undefined) {
       this.journalTimer ??= setTimeout(() => void this.writeJournal(), JOURNAL_INTERVAL_MS);
     }
   }
@@ -46,8 +46,8 @@ export class Autosave {
   /** Saves now. @param whole also with the open pass, for a page that is going away in peace */
   async flush(whole = false): Promise<void> {
     clearTimeout(this.saveTimer);
-    const { beat, openPass, journalTaken } = this.deps.current();
-    const settled = whole ? beat : withoutOpenPass(beat, openPass);
+    const { beat, recording, journalTaken } = this.deps.current();
+    const settled = whole ? beat : withoutOpenPass(beat, recording);
     const onDisk = await this.deps.repository.save(settled);
     if (settled === beat) {
       this.stopJournal();
@@ -69,15 +69,20 @@ export class Autosave {
 
   private async writeJournal(): Promise<void> {
     this.journalTimer = undefined;
-    const { beat, openPass } = this.deps.current();
-    if (!openPass) return;
-    const pass = findPattern(beat, openPass.place).passes.find(({ id }) => id === openPass.passId);
-    if (pass) await this.deps.repository.writeJournal({ beatId: beat.id, place: openPass.place, pass });
+    const { beat, recording } = this.deps.current();
+    if (!recording) return;
+    const pass = patternOf(beat, recording)?.passes.find(({ id }) => id === recording.passId);
+    if (pass) await this.deps.repository.writeJournal({ beatId: beat.id, place: recording.place, pass });
   }
 }
 
-function withoutOpenPass(beat: Beat, open: OpenPass | undefined): Beat {
+function withoutOpenPass(beat: Beat, open: Recording | undefined): Beat {
   if (open?.passId === undefined) return beat;
-  const known = findPattern(beat, open.place).passes.some(({ id }) => id === open.passId);
+  const known = patternOf(beat, open)?.passes.some(({ id }) => id === open.passId);
   return known ? removePass(beat, open.place, open.passId) : beat;
+}
+
+/** Its pattern may have been undone. */
+function patternOf(beat: Beat, { place }: Recording): Pattern | undefined {
+  return beat.parts.find(({ id }) => id === place.partId)?.patterns.find(({ id }) => id === place.patternId);
 }

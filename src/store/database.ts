@@ -1,6 +1,7 @@
 import Dexie, { type EntityTable } from "dexie";
 import type { Beat, Pass, PatternPlace } from "@/core/beat/beat";
 import type { Kit } from "@/core/sound/kit";
+import type { DeviceProfile } from "@/inputs/device-profile";
 import type { Settings } from "./settings";
 
 export interface BeatRecord {
@@ -40,9 +41,11 @@ export class EchoPocketDatabase extends Dexie {
   readonly kits!: EntityTable<KitRecord, "key">;
   readonly settings!: EntityTable<SettingsRecord, "key">;
   readonly marks!: EntityTable<MarkRecord, "key">;
+  readonly profiles!: EntityTable<DeviceProfile, "device">;
 
   constructor(name = "echo-pocket") {
     super(name);
     this.version(1).stores({ beats: "id, changedAt", journal: "beatId", kits: "key", settings: "key", marks: "key" });
+    this.version(2).stores({ profiles: "device" });
   }
 }

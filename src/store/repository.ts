@@ -1,6 +1,7 @@
 import type { Beat } from "@/core/beat/beat";
 import { demoBeats } from "@/core/demo/demo-beats";
 import type { Kit } from "@/core/sound/kit";
+import { newProfile, type DeviceProfile } from "@/inputs/device-profile";
 import { EchoPocketDatabase, type BeatRecord, type JournalRecord } from "./database";
 import { DEFAULT_SETTINGS, type Settings } from "./settings";
 
@@ -98,6 +99,18 @@ export class Repository {
 
   async writeSettings(settings: Settings): Promise<void> {
     await this.attempt(() => this.database.settings.put({ key: "settings", settings }), undefined);
+  }
+
+  /** How the devices that were here are listened to, by their names. */
+  async readProfiles(): Promise<Readonly<Record<string, DeviceProfile>>> {
+    const profiles = await this.attempt(() => this.database.profiles.toArray(), []);
+    return Object.fromEntries(
+      profiles.map((profile) => [profile.device, { ...newProfile(profile.device), ...profile }]),
+    );
+  }
+
+  async writeProfile(profile: DeviceProfile): Promise<void> {
+    await this.attempt(() => this.database.profiles.put(profile), undefined);
   }
 
   private seeding: Promise<void> | undefined;

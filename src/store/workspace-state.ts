@@ -1,8 +1,18 @@
 import type { Beat, PatternPlace } from "@/core/beat/beat";
+import { wholeSpan } from "@/core/beat/beat";
+import { findPattern } from "@/core/beat/edit";
 import type { History } from "@/core/beat/history";
-import type { OpenPass } from "@/core/record/record-stroke";
+import type { RecordMode, Recording } from "@/core/record/record-stroke";
+import type { LoopSpan } from "@/core/time/loop-span";
+import type { TappedTempo } from "@/core/time/tap-tempo";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
+import type { TapOffset } from "@/core/timing/tap-offset";
+import type { SwitchMoment } from "@/core/sound/player";
 import type { MeterReport } from "@/engine/protocol";
+import type { RepeatRate } from "@/inputs/commands";
+import type { DeviceProfile, Target } from "@/inputs/device-profile";
+import type { SeenMessage } from "@/inputs/midi-device";
+import type { MidiAccess } from "@/inputs/web-midi";
 import type { JournalRecord } from "./database";
 import type { MemoryReason } from "./repository";
 import type { Settings } from "./settings";
@@ -13,21 +23,77 @@ export type SoundState = "loading" | "waiting" | "ready" | "failed";
 /** What is on disk: all, not yet all, or nothing since the browser's store gave way. */
 export type SaveState = "saved" | "saving" | "memory";
 
+/** What becomes of strokes: nothing, hits, or nothing while record stays ready. */
+export type Writing = "off" | "record" | "practice";
+
 export interface Transport {
+  readonly running: boolean;
+  /** Stopped, and the next stroke will be the downbeat. */
+  readonly waiting: boolean;
+  readonly writing: Writing;
   /** Undefined while stopped; between the order to start and the audio thread's answer, too. */
   readonly anchor: TransportAnchor | undefined;
-  readonly running: boolean;
-  readonly recording: boolean;
+}
+
+/** A pattern that was called up and waits for its moment. */
+export interface QueuedPattern {
+  readonly place: PatternPlace;
+  readonly moment: SwitchMoment;
+  readonly run: number;
+}
+
+/** Erase is held, or latched, with these pads. */
+export interface Erasing {
+  readonly on: boolean;
+  readonly pads: readonly number[];
+}
+
+export interface NoteRepeat {
+  readonly rate: RepeatRate | undefined;
+  readonly latched: boolean;
+}
+
+/** Taps along to a click, to find how late a device arrives. */
+export interface Calibration {
+  /** The first device that tapped; taps of others do not count. */
+  readonly device: string | undefined;
+  /** Late is positive. */
+  readonly offsetsMs: readonly number[];
+  readonly finished: boolean;
+  readonly result: TapOffset | undefined;
+}
+
+export interface MidiState {
+  readonly access: MidiAccess;
+  /** Names of what is plugged in, the stand-in drummer included. */
+  readonly devices: readonly string[];
+  readonly profiles: Readonly<Record<string, DeviceProfile>>;
+  /** Newest first. */
+  readonly seen: readonly SeenMessage[];
+  /** The next note or controller will do this. */
+  readonly learning: Target | undefined;
+  /** A device that went away while it was in use, until it comes back or the player has read it. */
+  readonly lost: string | undefined;
 }
 
 /** Everything the workspace shows. Plain data, replaced and never changed. */
 export interface WorkspaceState {
   readonly history: History<Beat>;
   readonly place: PatternPlace;
+  readonly queued: QueuedPattern | undefined;
+  /** The stretch that goes round, by pattern; the whole pattern where there is none. */
+  readonly regions: Readonly<Record<number, LoopSpan>>;
   readonly readOnly: boolean;
   readonly transport: Transport;
-  /** Set from the first Record until it goes out. */
-  readonly openPass: OpenPass | undefined;
+  /** Overdub at each opening: a mode left over from last time must not wipe a kick. */
+  readonly mode: RecordMode;
+  /** Set while writing is "record". */
+  readonly recording: Recording | undefined;
+  readonly erasing: Erasing;
+  readonly repeat: NoteRepeat;
+  readonly tapped: TappedTempo | undefined;
+  readonly calibration: Calibration | undefined;
+  readonly midi: MidiState;
   readonly saveState: SaveState;
   readonly memoryReason: MemoryReason | undefined;
   readonly sound: SoundState;
@@ -43,4 +109,19 @@ export interface WorkspaceState {
 }
 
 export const SILENT_METER: MeterReport = { peakLeft: 0, peakRight: 0, limited: false };
-export const STOPPED: Transport = { anchor: undefined, running: false, recording: false };
+export const STOPPED: Transport = { running: false, waiting: false, writing: "off", anchor: undefined };
+export const NO_MIDI: MidiState = {
+  access: "off",
+  devices: [],
+  profiles: {},
+  seen: [],
+  learning: undefined,
+  lost: undefined,
+};
+
+/** The stretch of a pattern that goes round: its region, or all of it where the region no longer fits. */
+export function spanOf({ history, regions }: WorkspaceState, place: PatternPlace): LoopSpan {
+  const whole = wholeSpan(findPattern(history.present, place), history.present.meter);
+  const region = regions[place.patternId];
+  return region && region.startTicks + region.lengthTicks <= whole.lengthTicks ? region : whole;
+}

@@ -1,24 +1,31 @@
-import { createStore, type StoreApi } from "zustand/vanilla";
-import type { Beat, Pass, PatternPlace } from "@/core/beat/beat";
-import { patternLengthTicks } from "@/core/beat/beat";
+import { createStore } from "zustand/vanilla";
+import type { Beat, Pass, QuantizeSettings, Swing } from "@/core/beat/beat";
 import * as edits from "@/core/beat/edit";
-import { commit, redo, startHistory, undo } from "@/core/beat/history";
+import { startHistory } from "@/core/beat/history";
 import { firstPlace } from "@/core/beat/new-beat";
-import { DRUM_IDS } from "@/core/drums";
-import { compileEvents } from "@/core/playback/compile-events";
-import { recordStroke, STROKE_LENGTH_TICKS } from "@/core/record/record-stroke";
-import { fromDb } from "@/core/sound/dsp";
+import * as passEdits from "@/core/beat/pass-edit";
+import { renamePattern } from "@/core/beat/pattern-edit";
+import * as takes from "@/core/beat/takes";
 import type { Kit } from "@/core/sound/kit";
-import type { Ticks } from "@/core/time/ticks";
-import type { TransportAnchor } from "@/core/time/transport-anchor";
-import { anchorTicksAt } from "@/core/time/transport-anchor";
+import type { Meter } from "@/core/time/meter";
 import type { Engine } from "@/engine/audio-engine";
 import type { FromEngine } from "@/engine/protocol";
+import { rateOf, type Command, type CommandListener } from "@/inputs/commands";
 import type { PadListener, PadRelease, PlayedHit } from "@/inputs/played-hit";
-import { Autosave } from "./autosave";
+import { BeatDocument } from "./beat-document";
+import { Calibrator } from "./calibrator";
+import { DeviceHub } from "./device-hub";
+import { Eraser } from "./eraser";
+import { PatternRun } from "./pattern-run";
+import { Playback } from "./playback";
+import { Recorder } from "./recorder";
+import { RepeatHand } from "./repeat-hand";
 import type { Repository } from "./repository";
 import type { Settings } from "./settings";
-import { SILENT_METER, STOPPED, type WorkspaceState } from "./workspace-state";
+import { TempoTap } from "./tempo-tap";
+import { TransportControl } from "./transport-control";
+import { NO_MIDI, SILENT_METER, STOPPED, type WorkspaceState } from "./workspace-state";
+import { WorkspacePart } from "./workspace-part";
 
 export interface WorkspaceDeps {
   readonly beat: Beat;
@@ -27,288 +34,177 @@ export interface WorkspaceDeps {
   readonly repository: Repository;
 }
 
-/** A stroke that was just made, for the lights; it is no state, it is gone at once. */
-export type StrikeListener = (hit: PlayedHit) => void;
-
-interface HeldPad {
-  readonly place: PatternPlace;
-  readonly passId: number;
-  readonly hitId: number;
-  readonly strokeTicks: Ticks;
-}
-
-/** Anchors kept of a run: a hit's audible moment lies a little before the newest one may have begun. */
-const ANCHORS_KEPT = 8;
-
 /**
- * One open beat: its document with undo, the transport, recording and saving. Decisions about time are the core's; this
- * joins them to the audio engine and the repository. It knows no React.
+ * One open beat: its parts wired together, and the edits that need no more than the document. Decisions about time are
+ * the core's. It knows no React.
  */
-export class Workspace implements PadListener {
-  readonly store: StoreApi<WorkspaceState>;
+export class Workspace extends WorkspacePart implements PadListener, CommandListener {
+  readonly document: BeatDocument;
+  readonly playback: Playback;
+  readonly transport: TransportControl;
+  readonly recorder: Recorder;
+  readonly eraser: Eraser;
+  readonly repeat: RepeatHand;
+  readonly patterns: PatternRun;
+  readonly tempoTap: TempoTap;
+  readonly calibrator: Calibrator;
+  readonly devices: DeviceHub;
   private readonly repository: Repository;
-  private readonly autosave: Autosave;
-  private readonly strikeListeners = new Set<StrikeListener>();
-  private readonly held = new Map<number, HeldPad>();
   private readonly closers: (() => void)[] = [];
-  private readonly soundsFromLap = new Map<number, number>();
-  private engine: Engine | undefined;
-  private anchors: readonly TransportAnchor[] = [];
-  private sentLengthTicks = 0 as Ticks;
   private isClosed = false;
-  private run = 0;
-  private recordings = 0;
 
   constructor({ beat, readOnly, settings, repository }: WorkspaceDeps) {
+    super(createStore<WorkspaceState>(() => startState(beat, readOnly, settings, repository)));
+    const { store } = this;
     this.repository = repository;
-    this.store = createStore<WorkspaceState>(() => ({
-      history: startHistory(beat),
-      place: firstPlace(beat),
-      readOnly,
-      transport: STOPPED,
-      openPass: undefined,
-      saveState: "saved",
-      memoryReason: repository.memoryReason,
-      sound: "loading",
-      outputLatencyMs: 0,
-      meter: SILENT_METER,
-      limitedOnce: false,
-      settings,
-      lostPass: undefined,
-      notice: "",
-    }));
-    this.autosave = new Autosave(
-      {
-        repository,
-        current: () => ({
-          beat: this.beat,
-          openPass: this.state.openPass,
-          journalTaken: this.state.lostPass !== undefined,
-        }),
-        onSaved: (onDisk) => this.set({ saveState: this.autosave.pending ? "saving" : onDisk ? "saved" : "memory" }),
-      },
-      beat,
-    );
-    this.closers.push(repository.onMemoryReason(() => this.set({ memoryReason: repository.memoryReason })));
-    if (!readOnly)
-      void repository
-        .readJournal(beat.id)
-        .then((lost) => lost && lost.pass.hits.length > 0 && this.set({ lostPass: lost }));
-  }
-
-  get state(): WorkspaceState {
-    return this.store.getState();
-  }
-
-  get beat(): Beat {
-    return this.state.history.present;
-  }
-
-  // ---- sound
-
-  /** Joins the audio engine to the beat; from here on it follows every change. */
-  attachEngine(engine: Engine, kit: Kit): void {
-    this.engine = engine;
-    engine.setKit(kit);
-    this.sendTable();
-    this.sendClick();
-    const follow = () =>
-      this.set({ sound: engine.running ? "ready" : "waiting", outputLatencyMs: engine.outputLatencyMs });
+    this.document = new BeatDocument(store, repository);
+    this.playback = new Playback(store);
+    this.transport = new TransportControl(store, this.playback, this.document);
+    this.eraser = new Eraser(store, this.playback, this.document);
+    this.repeat = new RepeatHand(store, this.playback);
+    this.recorder = new Recorder(store, this);
+    this.patterns = new PatternRun(store, this.playback, this.document);
+    this.tempoTap = new TempoTap(store, this.playback, this.document);
+    this.calibrator = new Calibrator(store, this.playback);
+    this.devices = new DeviceHub(store, { listener: this, playback: this.playback, repository });
     this.closers.push(
-      engine.subscribe((message) => this.receive(message)),
-      engine.onRunningChange(follow),
+      this.document.onChange(() => this.playback.changed()),
+      repository.onMemoryReason(() => this.set({ memoryReason: repository.memoryReason })),
     );
-    follow();
+  }
+
+  // ---- sound and input
+
+  attachEngine(engine: Engine, kit: Kit): void {
+    this.closers.push(this.playback.attach(engine, kit, (message) => this.receive(message)));
   }
 
   soundFailed(): void {
     this.set({ sound: "failed" });
   }
 
-  /** A gesture was made: the browser may now let sound out. */
-  async wakeSound(): Promise<void> {
-    await this.engine?.resume();
-  }
-
-  /** The position that is audible at a moment, from the first downbeat; undefined while stopped. */
-  audibleTicksAt(performanceMs: number): Ticks | undefined {
-    if (!this.engine || !this.state.transport.running || this.anchors.length === 0) return undefined;
-    const frame = this.engine.audibleFrameAt(performanceMs);
-    const anchor = this.anchors.findLast((candidate) => candidate.frame <= frame) ?? this.anchors[0];
-    return anchorTicksAt(anchor, frame, this.engine.sampleRate);
-  }
-
-  onStrike(listener: StrikeListener): () => void {
-    this.strikeListeners.add(listener);
-    return () => this.strikeListeners.delete(listener);
-  }
-
-  // ---- transport
-
-  play(): void {
-    if (!this.state.transport.running) this.start(0, false);
-  }
-
-  stop(): void {
-    if (!this.state.transport.running) return;
-    this.leaveRecord();
-    this.engine?.stop();
-    this.anchors = [];
-    this.set({ transport: STOPPED });
-    this.sendClick();
-  }
-
-  togglePlay(): void {
-    if (this.state.transport.running) this.stop();
-    else this.play();
-  }
-
-  /** In and out of record; when stopped, starts the transport with the count-in. */
-  toggleRecord(): void {
-    const { transport, readOnly, settings } = this.state;
-    if (readOnly) return this.set({ notice: "This beat is open in another tab; here it can only be played." });
-    if (!this.engine) return this.set({ notice: "There is no sound yet to record to." });
-    if (!transport.running) return this.start(settings.countInBars, true);
-    if (transport.recording) this.leaveRecord();
-    else this.enterRecord();
-    this.sendClick();
-  }
-
-  private start(countInBars: number, recording: boolean): void {
-    if (!this.engine) return;
-    void this.engine.resume();
-    this.run++;
-    this.anchors = [];
-    this.soundsFromLap.clear();
-    this.set({ transport: { anchor: undefined, running: true, recording: false }, limitedOnce: false });
-    if (recording) this.enterRecord();
-    this.sendTable();
-    this.sendClick();
-    this.engine.start(this.run, countInBars);
-  }
-
-  private enterRecord(): void {
-    // The journal is needed for the new pass; an old one that is still offered goes into the stack, silent.
-    if (this.state.lostPass) this.takeLostPass(true);
-    this.recordings++;
-    this.set({
-      transport: { ...this.state.transport, recording: true },
-      openPass: { place: this.state.place, passId: undefined },
-    });
-  }
-
-  private leaveRecord(): void {
-    if (!this.state.transport.recording) return;
-    this.set({ transport: { ...this.state.transport, recording: false }, openPass: undefined });
-    this.autosave.changed();
-  }
-
-  // ---- playing
-
   strike(hit: PlayedHit): void {
-    void this.engine?.resume();
-    const part = edits.findPart(this.beat, this.state.place.partId);
-    const pad = part.pads.find(({ id }) => id === hit.pad);
-    if (!pad) return;
-    this.engine?.hit(DRUM_IDS.indexOf(pad.drum), hit.velocity);
-    this.strikeListeners.forEach((listener) => listener(hit));
-    this.record(hit);
+    if (this.state.calibration && !this.state.calibration.finished) return this.calibrator.tap(hit.device, hit.timeMs);
+    this.recorder.strike({ ...hit, timeMs: this.struckAt(hit) });
   }
 
-  release({ pad, timeMs }: PadRelease): void {
-    const held = this.held.get(pad);
-    this.held.delete(pad);
-    const now = this.audibleTicksAt(timeMs);
-    if (!held || now === undefined) return;
-    const known = edits.findPattern(this.beat, held.place).passes.find(({ id }) => id === held.passId);
-    if (!known?.hits.some(({ id }) => id === held.hitId)) return;
-    const lengthTicks = Math.max(STROKE_LENGTH_TICKS, now - held.strokeTicks) as Ticks;
-    this.commit(
-      edits.setHitLength(this.beat, held.place, held.passId, held.hitId, lengthTicks),
-      "Record",
-      this.recordKey(),
-    );
+  release(release: PadRelease): void {
+    this.recorder.release({ ...release, timeMs: this.struckAt(release) });
   }
 
-  private record(hit: PlayedHit): void {
-    const { openPass, transport } = this.state;
-    if (!transport.recording || !openPass) return;
-    const transportTicks = this.audibleTicksAt(hit.timeMs);
-    if (transportTicks === undefined) return;
-    const recorded = recordStroke(this.beat, openPass, { pad: hit.pad, velocity: hit.velocity, transportTicks });
-    if (!recorded) return;
-    this.soundsFromLap.set(recorded.hitId, recorded.soundsFromLap);
-    const passId = recorded.openPass.passId!;
-    this.held.set(hit.pad, { place: openPass.place, passId, hitId: recorded.hitId, strokeTicks: transportTicks });
-    this.set({ openPass: recorded.openPass });
-    this.commit(recorded.beat, "Record", this.recordKey());
+  choke(release: PadRelease): void {
+    this.recorder.choke({ ...release, timeMs: this.struckAt(release) });
   }
 
-  /** The hits of one trip in and out of record are one step of undo. */
-  private recordKey(): string {
-    return `record ${this.recordings}`;
+  press(pad: number, velocity: number): void {
+    this.recorder.press(pad, velocity);
   }
 
-  // ---- editing
-
-  undo(): void {
-    const label = this.state.history.past.at(-1)?.label;
-    if (label) this.replaceHistory(undo(this.state.history), `Undone: ${label}`);
+  command(command: Command, down: boolean, timeMs: number): void {
+    const rate = rateOf(command);
+    if (rate) return this.repeat.holdRate(rate, down);
+    if (command === "erase") return this.eraser.hold(down, timeMs);
+    if (down) this.runCommand(command, timeMs);
   }
 
-  redo(): void {
-    const label = this.state.history.future[0]?.label;
-    if (label) this.replaceHistory(redo(this.state.history), `Redone: ${label}`);
-  }
+  // ---- edits of the document
 
   rename(name: string): void {
-    this.edit(edits.renameBeat(this.beat, name), "Rename");
+    this.document.edit(edits.renameBeat(this.beat, name), "Rename");
   }
 
   /** @param gesture nudges of one gesture are one step of undo */
   setTempo(bpm: number, gesture?: string): void {
-    this.edit(edits.setTempo(this.beat, bpm), "Tempo", gesture);
+    this.document.edit(edits.setTempo(this.beat, bpm), "Tempo", gesture);
   }
 
-  setBars(bars: number): void {
-    this.edit(edits.setBars(this.beat, this.state.place, bars), "Loop length");
+  /** @param by in BPM; nudges one after the other are one step of undo */
+  nudgeTempo(by: number): void {
+    this.setTempo(Number((this.beat.bpm + by).toFixed(2)), "nudge tempo");
   }
 
-  setInputQuantize(change: Partial<Beat["inputQuantize"]>, gesture?: string): void {
-    this.edit(edits.setInputQuantize(this.beat, change), "Input quantize", gesture);
+  setMeter(meter: Meter): void {
+    this.document.edit(edits.setMeter(this.beat, meter), "Meter");
+  }
+
+  setBars(bars: number, gesture?: string): void {
+    this.document.edit(edits.setBars(this.beat, this.state.place, bars), "Loop length", gesture);
+  }
+
+  setSwing(swing: Swing, gesture?: string): void {
+    this.document.edit(edits.setSwing(this.beat, this.state.place, swing), "Swing", gesture);
+  }
+
+  setInputQuantize(change: Partial<QuantizeSettings>, gesture?: string): void {
+    this.document.edit(edits.setInputQuantize(this.beat, change), "Input quantize", gesture);
   }
 
   setPad(padId: number, change: { readonly muted?: boolean; readonly soloed?: boolean }): void {
-    this.edit(edits.setPad(this.beat, this.state.place.partId, padId, change), "muted" in change ? "Mute" : "Solo");
+    const label = "muted" in change ? "Mute" : "Solo";
+    this.document.edit(edits.setPad(this.beat, this.state.place.partId, padId, change), label);
   }
 
-  setPass(passId: number, change: Partial<Pick<Pass, "name" | "muted" | "quantize">>): void {
-    this.edit(edits.setPass(this.beat, this.state.place, passId, change), "Pass");
+  clearPad(padId: number): void {
+    this.document.edit(passEdits.clearPad(this.beat, this.state.place, padId), "Clear pad");
+  }
+
+  clearPattern(): void {
+    this.document.edit(passEdits.clearPattern(this.beat, this.state.place), "Clear pattern");
+  }
+
+  renamePattern(name: string): void {
+    this.document.edit(renamePattern(this.beat, this.state.place, name), "Rename pattern");
+  }
+
+  setPass(passId: number, change: Partial<Pick<Pass, "muted" | "quantize">>, gesture?: string): void {
+    this.document.edit(edits.setPass(this.beat, this.state.place, passId, change), "Pass", gesture);
+  }
+
+  renamePass(passId: number, name: string): void {
+    this.document.edit(passEdits.renamePass(this.beat, this.state.place, passId, name), "Rename pass");
+  }
+
+  soloPass(passId: number, soloed: boolean): void {
+    this.document.edit(passEdits.soloPass(this.beat, this.state.place, passId, soloed), "Solo pass");
+  }
+
+  mergePassDown(passId: number): void {
+    this.document.edit(passEdits.mergePassDown(this.beat, this.state.place, passId), "Merge passes");
+  }
+
+  unmaskPass(passId: number): void {
+    this.document.edit(passEdits.unmaskPass(this.beat, this.state.place, passId), "Let double triggers sound");
   }
 
   removePass(passId: number): void {
-    this.edit(edits.removePass(this.beat, this.state.place, passId), "Delete pass");
+    this.document.edit(edits.removePass(this.beat, this.state.place, passId), "Delete pass");
   }
 
-  /** Puts the pass of a crashed page on top of its pattern, with new ids. */
-  takeLostPass(muted = false): void {
-    const { lostPass } = this.state;
-    if (!lostPass) return;
-    const { hits, ...pass } = lostPass.pass;
-    const added = edits.addPass(this.beat, lostPass.place, { ...pass, muted });
-    this.edit(edits.addHits(added.beat, lostPass.place, added.passId, hits), "Bring back a pass");
-    this.set({ lostPass: undefined });
+  chooseTake(passId: number): void {
+    this.document.edit(takes.chooseTake(this.beat, this.state.place, passId), "Choose take");
   }
 
-  dropLostPass(): void {
-    this.set({ lostPass: undefined });
-    void this.repository.clearJournal(this.beat.id);
+  /** Lets the take before or after the one that sounds be heard, in the newest group of takes. */
+  stepTake(by: 1 | -1): void {
+    const stepped = takes.stepTake(this.beat, this.state.place, by);
+    this.document.edit(stepped, "Choose take", "choose take");
   }
+
+  keepTake(passId: number): void {
+    this.document.edit(takes.keepTake(this.beat, this.state.place, passId), "Keep take");
+  }
+
+  dropTakes(take: number): void {
+    this.document.edit(takes.dropTakes(this.beat, this.state.place, take), "Drop takes");
+  }
+
+  // ---- settings
 
   setSettings(change: Partial<Settings>): void {
     this.set({ settings: { ...this.state.settings, ...change } });
     void this.repository.writeSettings(this.state.settings);
-    this.sendClick();
+    this.playback.sendClick();
+    this.devices.followStandIn();
   }
 
   forgetLimited(): void {
@@ -317,83 +213,97 @@ export class Workspace implements PadListener {
 
   // ---- the end
 
-  /** For a page that goes away in peace: everything, also the open pass. */
-  async flush(): Promise<void> {
-    if (!this.state.readOnly && this.autosave.pending) await this.autosave.flush(true);
-  }
-
   get closed(): boolean {
     return this.isClosed;
   }
 
   async close(): Promise<void> {
     this.isClosed = true;
-    this.stop();
+    this.transport.stop();
+    this.tempoTap.stop();
+    this.eraser.stop();
+    this.devices.close();
     this.closers.forEach((close) => close());
-    await this.flush();
-    this.autosave.stop();
-    await this.engine?.close();
+    await this.document.flush();
+    this.document.stop();
+    await this.playback.close();
   }
 
   // ---- inside
 
-  private edit(beat: Beat, label: string, mergeKey?: string): void {
-    if (this.state.readOnly)
-      return this.set({ notice: "This beat is open in another tab; here it can only be played." });
-    this.commit(beat, label, mergeKey);
+  private runCommand(command: Command, timeMs: number): void {
+    switch (command) {
+      case "play":
+        return this.transport.togglePlay();
+      case "record":
+        return this.transport.toggleRecord();
+      case "practice":
+        return this.transport.togglePractice();
+      case "mode":
+        return this.transport.nextMode();
+      case "click":
+        return this.setSettings({ clickOn: !this.state.settings.clickOn });
+      case "undo":
+        return this.document.undo();
+      case "redo":
+        return this.document.redo();
+      case "nextPattern":
+        return this.patterns.nextEmpty();
+      case "tapTempo":
+        return this.tempoTap.tap(timeMs);
+    }
   }
 
-  private commit(beat: Beat, label: string, mergeKey?: string): void {
-    this.replaceHistory(commit(this.state.history, beat, label, mergeKey), "");
-  }
-
-  private replaceHistory(history: WorkspaceState["history"], notice: string): void {
-    if (history.present === this.beat) return;
-    this.set({ history, notice, saveState: "saving" });
-    this.sendTable();
-    this.autosave.changed();
-  }
-
-  private sendTable(): void {
-    const lengthTicks = openLengthTicks(this.state);
-    // With another length the laps are counted anew, and what was fresh in the old ones is fresh no more.
-    if (lengthTicks !== this.sentLengthTicks) this.soundsFromLap.clear();
-    this.sentLengthTicks = lengthTicks;
-    this.engine?.setTable(
-      compileEvents(this.beat, this.state.place, { run: this.run, soundsFromLap: this.soundsFromLap }),
-    );
-  }
-
-  private sendClick(): void {
-    const { settings, transport } = this.state;
-    const on = settings.clickOn && (settings.clickWhen === "always" || transport.recording);
-    this.engine?.setClick({ on, gain: fromDb(settings.clickDb) });
+  /** When a stroke was made, which is before it arrived. */
+  private struckAt({ device, timeMs }: { readonly device: string; readonly timeMs: number }): number {
+    return timeMs - (this.state.midi.profiles[device]?.delayMs ?? 0);
   }
 
   private receive(message: FromEngine): void {
-    if (message.type === "meter") {
-      const { peakLeft, peakRight, limited } = message;
-      const limitedOnce = this.state.limitedOnce || limited;
-      // A silent app at rest draws nothing.
-      if (peakLeft === 0 && peakRight === 0 && this.state.meter === SILENT_METER) return;
-      this.set({
-        meter: peakLeft === 0 && peakRight === 0 ? SILENT_METER : { peakLeft, peakRight, limited },
-        limitedOnce,
-      });
-      return;
+    switch (message.type) {
+      case "meter":
+        return this.playback.meter(message);
+      case "repeated":
+        return this.recorder.repeated(message.note);
+      case "anchor":
+        if (!this.playback.follow(message.anchor)) return;
+        this.set({ transport: { ...this.state.transport, anchor: message.anchor } });
+        return this.patterns.followed(message.anchor);
+      case "ended":
+        if (this.playback.isClickRun(message.run)) {
+          this.playback.ended();
+          return this.calibrator.finish();
+        }
+        return this.transport.ended(message.run);
+      default:
+        return message satisfies never;
     }
-    const { anchor } = message;
-    if (!anchor || anchor.run !== this.run || !this.state.transport.running) return;
-    this.anchors = [...this.anchors, anchor].slice(-ANCHORS_KEPT);
-    this.set({ transport: { ...this.state.transport, anchor } });
-  }
-
-  private set(change: Partial<WorkspaceState>): void {
-    this.store.setState(change);
   }
 }
 
-/** The length of the pattern that is open. */
-export function openLengthTicks({ history, place }: WorkspaceState): Ticks {
-  return patternLengthTicks(edits.findPattern(history.present, place), history.present.meter);
+function startState(beat: Beat, readOnly: boolean, settings: Settings, repository: Repository): WorkspaceState {
+  return {
+    history: startHistory(beat),
+    place: firstPlace(beat),
+    queued: undefined,
+    regions: {},
+    readOnly,
+    transport: STOPPED,
+    mode: "overdub",
+    recording: undefined,
+    erasing: { on: false, pads: [] },
+    repeat: { rate: undefined, latched: false },
+    tapped: undefined,
+    calibration: undefined,
+    midi: NO_MIDI,
+    saveState: "saved",
+    memoryReason: repository.memoryReason,
+    sound: "loading",
+    outputLatencyMs: 0,
+    meter: SILENT_METER,
+    limitedOnce: false,
+    settings,
+    lostPass: undefined,
+    notice: "",
+  };
 }

@@ -2,6 +2,7 @@ import type { DrumId } from "../drums";
 import type { GridName } from "../time/grid";
 import type { Meter } from "../time/meter";
 import { barTicks } from "../time/meter";
+import type { LoopSpan } from "../time/loop-span";
 import type { Bpm } from "../time/tempo";
 import type { Ticks } from "../time/ticks";
 
@@ -22,6 +23,12 @@ export interface Hit {
   /** 1..127 */
   readonly velocity: number;
   readonly lengthTicks: Ticks;
+  /** A double trigger: kept and marked, but silent. */
+  readonly masked?: true;
+  /** The sound is cut off after `lengthTicks`, as a cymbal that was grabbed; else it rings out. */
+  readonly choked?: true;
+  /** In place of the settings of its pass; a repeated note carries the grid that made it. */
+  readonly quantize?: QuantizeSettings;
 }
 
 /** What was recorded between going in and out of record; it carries its own quantize settings. */
@@ -29,8 +36,18 @@ export interface Pass {
   readonly id: number;
   readonly name: string;
   readonly muted: boolean;
+  /** While any pass of the pattern is soloed, only those sound. */
+  readonly soloed?: true;
+  /** One of several tries at the same thing: tries with the same number never sound together. */
+  readonly take?: number;
   readonly quantize: QuantizeSettings;
   readonly hits: readonly Hit[];
+}
+
+/** Where the middle of two units is heard: ratio 0.5 (straight) to 0.75 of both. */
+export interface Swing {
+  readonly ratio: number;
+  readonly unit: "1/8" | "1/16";
 }
 
 /** A loop of fixed length. Hits beyond its end are kept and silent, so that a shorter loop loses nothing. */
@@ -38,6 +55,8 @@ export interface Pattern {
   readonly id: number;
   readonly name: string;
   readonly bars: number;
+  /** Without it the pattern is straight. */
+  readonly swing?: Swing;
   readonly passes: readonly Pass[];
 }
 
@@ -82,6 +101,17 @@ export interface PatternPlace {
 
 export function patternLengthTicks(pattern: Pattern, meter: Meter): Ticks {
   return (pattern.bars * barTicks(meter)) as Ticks;
+}
+
+/** The whole pattern as the stretch that goes round. */
+export function wholeSpan(pattern: Pattern, meter: Meter): LoopSpan {
+  return { startTicks: 0 as Ticks, lengthTicks: patternLengthTicks(pattern, meter) };
+}
+
+/** The passes that sound: not muted, and soloed where any is. */
+export function openPasses({ passes }: Pattern): readonly Pass[] {
+  const solo = passes.some(({ soloed }) => soloed);
+  return passes.filter(({ muted, soloed }) => !muted && (!solo || soloed));
 }
 
 export function hitCount(beat: Beat): number {

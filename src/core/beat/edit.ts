@@ -1,6 +1,8 @@
 import { CoreError } from "../core-error";
 import { clampTempo } from "../time/tempo";
-import type { Beat, Hit, Pad, Part, Pass, Pattern, PatternPlace, QuantizeSettings } from "./beat";
+import type { Meter } from "../time/meter";
+import { sameMeter } from "../time/meter";
+import type { Beat, Hit, Pad, Part, Pass, Pattern, PatternPlace, QuantizeSettings, Swing } from "./beat";
 import { MAX_BARS } from "./new-beat";
 
 /** A pass before it has an id, and its hits before they have theirs. */
@@ -33,12 +35,21 @@ export function setInputQuantize(beat: Beat, change: Partial<QuantizeSettings>):
   return { ...beat, inputQuantize: { ...beat.inputQuantize, ...change } };
 }
 
+/** Hits stay on their ticks, and every pattern keeps its number of bars. */
+export function setMeter(beat: Beat, meter: Meter): Beat {
+  return sameMeter(meter, beat.meter) ? beat : { ...beat, meter };
+}
+
 /** Hits beyond a shorter end stay in the document. @throws CoreError "bad-value" outside 1..2000 bars */
 export function setBars(beat: Beat, place: PatternPlace, bars: number): Beat {
   if (!Number.isInteger(bars) || bars < 1 || bars > MAX_BARS) {
     throw new CoreError("bad-value", `A loop has 1 to ${MAX_BARS} bars, got ${bars}.`);
   }
   return editPattern(beat, place, (pattern) => ({ ...pattern, bars }));
+}
+
+export function setSwing(beat: Beat, place: PatternPlace, swing: Swing): Beat {
+  return editPattern(beat, place, (pattern) => ({ ...pattern, swing }));
 }
 
 /** @returns the beat with an empty pass on top of the stack, and the pass's id */
@@ -58,17 +69,19 @@ export function addHits(beat: Beat, place: PatternPlace, passId: number, hits: r
   return { ...next, nextId: beat.nextId + hits.length };
 }
 
-/** Gives a hit its length when its pad is let go. */
+/** Gives a hit its length when its pad is let go; choked, its sound ends there, too. */
 export function setHitLength(
   beat: Beat,
   place: PatternPlace,
   passId: number,
   hitId: number,
   lengthTicks: Hit["lengthTicks"],
+  choked = false,
 ): Beat {
+  const ended = choked ? { lengthTicks, choked } : { lengthTicks };
   return editPass(beat, place, passId, (pass) => ({
     ...pass,
-    hits: pass.hits.map((hit) => (hit.id === hitId ? { ...hit, lengthTicks } : hit)),
+    hits: pass.hits.map((hit) => (hit.id === hitId ? { ...hit, ...(ended as Partial<Hit>) } : hit)),
   }));
 }
 
@@ -100,18 +113,18 @@ export function setPad(
   }));
 }
 
-function editPart(beat: Beat, partId: number, edit: (part: Part) => Part): Beat {
+export function editPart(beat: Beat, partId: number, edit: (part: Part) => Part): Beat {
   return { ...beat, parts: replaced(beat.parts, partId, "part", edit) };
 }
 
-function editPattern(beat: Beat, place: PatternPlace, edit: (pattern: Pattern) => Pattern): Beat {
+export function editPattern(beat: Beat, place: PatternPlace, edit: (pattern: Pattern) => Pattern): Beat {
   return editPart(beat, place.partId, (part) => ({
     ...part,
     patterns: replaced(part.patterns, place.patternId, "pattern", edit),
   }));
 }
 
-function editPass(beat: Beat, place: PatternPlace, passId: number, edit: (pass: Pass) => Pass): Beat {
+export function editPass(beat: Beat, place: PatternPlace, passId: number, edit: (pass: Pass) => Pass): Beat {
   return editPattern(beat, place, (pattern) => ({
     ...pattern,
     passes: replaced(pattern.passes, passId, "pass", edit),

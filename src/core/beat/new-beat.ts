@@ -8,8 +8,8 @@ export const DEFAULT_METER: Meter = { beats: 4, unit: 4 };
 export const DEFAULT_BPM = 100;
 export const DEFAULT_BARS = 2;
 export const MAX_BARS = 2000;
-/** The loop lengths that the workspace offers. */
-export const LOOP_BARS = [1, 2, 4, 8] as const;
+/** The longest loop that the workspace offers; files may bring longer ones. */
+export const MAX_LOOP_BARS = 16;
 
 /** The pads every kit part starts with, in the order of the keys. */
 export function defaultPads(): readonly Pad[] {

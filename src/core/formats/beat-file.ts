@@ -42,7 +42,7 @@ export function checkBeatFile(data: unknown): Beat {
   }
   const { beat } = data as { beat: Beat };
   checkCounts(beat);
-  const problems = [...strayReferences(beat)];
+  const problems = [...unfilledBar(beat), ...strayReferences(beat)];
   if (problems.length > 0)
     throw new CoreError("bad-beat-file", `This beat file can't be read: ${problems[0]}.`, problems);
   return beat;
@@ -54,6 +54,12 @@ function checkCounts(beat: Beat): void {
     throw new CoreError("too-large", `This beat has ${patterns} patterns; ${MAX_PATTERNS} are the most.`);
   const hits = hitCount(beat);
   if (hits > MAX_HITS) throw new CoreError("too-large", `This beat has ${hits} hits; ${MAX_HITS} are the most.`);
+}
+
+/** The groups of a meter make up its bar. */
+function* unfilledBar({ meter: { beats, groups } }: Beat): Generator<string> {
+  if (groups && groups.reduce((sum, group) => sum + group, 0) !== beats)
+    yield `/beat/meter/groups: ${groups.join("+")} is not ${beats}`;
 }
 
 /** What a schema cannot say: ids are used once and are below `nextId`, hits are on pads that exist. */

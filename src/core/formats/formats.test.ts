@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { hitCount, type Beat } from "../beat/beat";
-import { addHits, addPass } from "../beat/edit";
+import { addHits, addPass, setSwing } from "../beat/edit";
 import { firstPlace, newBeat } from "../beat/new-beat";
+import { soloPass } from "../beat/pass-edit";
 import { CoreError } from "../core-error";
 import { demoBeat, demoBeats } from "../demo/demo-beats";
 import { seededRandom } from "../random";
@@ -45,8 +46,12 @@ const anyBeat: fc.Arbitrary<Beat> = fc
       velocity,
       playedTicks: (played / 3) as Ticks,
       lengthTicks: 60 as Ticks,
+      ...(velocity % 3 === 0 && { masked: true as const }),
+      ...(velocity % 5 === 0 && { choked: true as const }),
+      ...(velocity % 7 === 0 && { quantize: { grid, strength: 0.5, reach: 1 } }),
     }));
-    return addHits(beat, place, passId, strokes);
+    const swung = setSwing(addHits(beat, place, passId, strokes), place, { ratio: 0.58, unit: "1/8" });
+    return { ...soloPass(swung, place, passId, beats > 7), meter: { ...swung.meter, groups: [beats] } };
   });
 
 describe("beat file", () => {

@@ -1,41 +1,61 @@
 import type { Beat, PatternPlace } from "../beat/beat";
-import { patternLengthTicks } from "../beat/beat";
+import { wholeSpan } from "../beat/beat";
 import { findPart, findPattern } from "../beat/edit";
 import { DRUM_IDS } from "../drums";
 import type { EventTable } from "../sound/event-table";
 import { VARIANTS } from "../sound/kit";
-import { sounding } from "../timing/heard";
+import type { LoopSpan } from "../time/loop-span";
+import { openPads } from "../timing/heard";
+import { loopHits } from "../timing/loop-hits";
+import { swingWarp } from "../timing/swing";
 
-/** Hits that were heard as they were struck, with the lap from which playback has them. */
+/** Hits that were heard as they were struck: the run and the lap from which playback has them. */
 export interface FreshHits {
   readonly run: number;
-  readonly soundsFromLap: ReadonlyMap<number, number>;
+  readonly soundsFrom: ReadonlyMap<number, { readonly run: number; readonly lap: number }>;
+}
+
+export interface CompileOptions {
+  /** The stretch that goes round; the whole pattern where it is left out. */
+  readonly span?: LoopSpan;
+  readonly fresh?: FreshHits;
 }
 
 /** What the player plays of a pattern. Strokes of one pad take the kit's variants in turn, the same ones every lap. */
-export function compileEvents(beat: Beat, place: PatternPlace, fresh?: FreshHits): EventTable {
+export function compileEvents(beat: Beat, place: PatternPlace, { span, fresh }: CompileOptions = {}): EventTable {
   const part = findPart(beat, place.partId);
   const pattern = findPattern(beat, place);
+  const loop = span ?? wholeSpan(pattern, beat.meter);
   const drumOf = new Map(part.pads.map(({ id, drum }) => [id, DRUM_IDS.indexOf(drum)]));
+  const open = openPads(part);
   const turns = new Map<number, number>();
-  const events = [...sounding(part, pattern, beat.meter)]
-    .sort((a, b) => a.ticks - b.ticks || a.hit.id - b.hit.id)
-    .map(({ hit, ticks }) => {
+  const fromLap = (id: number) => {
+    const from = fresh?.soundsFrom.get(id);
+    return from && from.run === fresh!.run ? from.lap : 0;
+  };
+  const events = loopHits(pattern, beat.meter, loop, beat.inputQuantize.grid)
+    .filter(({ hit, covered }) => !covered && open.has(hit.pad))
+    .sort((a, b) => a.loopTicks - b.loopTicks || a.hit.id - b.hit.id)
+    .map(({ hit, loopTicks }) => {
       const turn = turns.get(hit.pad) ?? 0;
       turns.set(hit.pad, turn + 1);
-      return { hit, ticks, variant: turn % VARIANTS };
+      return { hit, loopTicks, variant: turn % VARIANTS };
     })
     .sort((a, b) => a.hit.id - b.hit.id);
   return {
+    patternId: place.patternId,
     bpm: beat.bpm,
     meter: beat.meter,
-    lengthTicks: patternLengthTicks(pattern, beat.meter),
+    span: loop,
+    warp: swingWarp(pattern.swing, beat.meter),
     ids: Int32Array.from(events, ({ hit }) => hit.id),
-    ticks: Float64Array.from(events, ({ ticks }) => ticks),
+    ticks: Float64Array.from(events, ({ loopTicks }) => loopTicks),
+    pads: Uint8Array.from(events, ({ hit }) => hit.pad),
     drums: Uint8Array.from(events, ({ hit }) => drumOf.get(hit.pad) ?? 0),
     velocities: Uint8Array.from(events, ({ hit }) => hit.velocity),
     variants: Uint8Array.from(events, ({ variant }) => variant),
-    fromLaps: Int32Array.from(events, ({ hit }) => fresh?.soundsFromLap.get(hit.id) ?? 0),
+    cutTicks: Float64Array.from(events, ({ hit }) => (hit.choked ? hit.lengthTicks : 0)),
+    fromLaps: Int32Array.from(events, ({ hit }) => fromLap(hit.id)),
     run: fresh?.run ?? -1,
   };
 }

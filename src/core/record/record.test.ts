@@ -1,15 +1,21 @@
 import fc from "fast-check";
 import type { Beat } from "../beat/beat";
 import * as edits from "../beat/edit";
+import * as passEdits from "../beat/pass-edit";
+import * as patternEdits from "../beat/pattern-edit";
+import * as takes from "../beat/takes";
+import { readBeatFile, writeBeatFile } from "../formats/beat-file";
 import { commit, redo, startHistory, undo } from "../beat/history";
 import { firstPlace, newBeat } from "../beat/new-beat";
 import { GRID_NAMES } from "../time/grid";
+import type { LoopSpan } from "../time/loop-span";
 import type { Ticks } from "../time/ticks";
 import { heard } from "../timing/heard";
+import { eraseSpan } from "./erase";
 import { placeStroke } from "./place-stroke";
-import { recordStroke, type OpenPass } from "./record-stroke";
+import { recordStroke, startRecording, type Recording, type RecordMode, type Stroke } from "./record-stroke";
 
-const LENGTH = 7680 as Ticks;
+const LOOP: LoopSpan = { startTicks: 0 as Ticks, lengthTicks: 7680 as Ticks };
 const BAR = 3840 as Ticks;
 
 describe("where a stroke belongs", () => {
@@ -22,14 +28,14 @@ describe("where a stroke belongs", () => {
     ["earlier in the count-in", -121, undefined],
     ["at the start of a count-in of two bars", -7680, undefined],
   ])("%s", (_, ticks, expected) => {
-    const place = placeStroke(ticks as Ticks, LENGTH, BAR, "1/16");
+    const place = placeStroke(ticks as Ticks, LOOP, BAR, "1/16");
     expect(place && { lap: place.lap, playedTicks: Number(place.playedTicks.toFixed(6)) }).toEqual(expected);
   });
 
   test("the reach of the downbeat follows the grid, and without one it is that of sixteenths", () => {
-    expect(placeStroke(-400 as Ticks, LENGTH, BAR, "1/4")).toEqual({ lap: 0, playedTicks: -400 });
-    expect(placeStroke(-100 as Ticks, LENGTH, BAR, "1/32")).toBeUndefined();
-    expect(placeStroke(-100 as Ticks, LENGTH, BAR, "off")).toEqual({ lap: 0, playedTicks: -100 });
+    expect(placeStroke(-400 as Ticks, LOOP, BAR, "1/4")).toEqual({ lap: 0, playedTicks: -400, early: true });
+    expect(placeStroke(-100 as Ticks, LOOP, BAR, "1/32")).toBeUndefined();
+    expect(placeStroke(-100 as Ticks, LOOP, BAR, "off")).toEqual({ lap: 0, playedTicks: -100, early: true });
   });
 });
 
@@ -39,17 +45,19 @@ const stroke = fc.record({
   transportTicks: fc.double({ min: -3840, max: 6 * 7680, noNaN: true }).map((ticks) => ticks as Ticks),
 });
 
-function recordAll(start: Beat, strokes: readonly { pad: number; velocity: number; transportTicks: Ticks }[]) {
+type PlainStroke = Pick<Stroke, "pad" | "velocity" | "transportTicks">;
+
+function recordAll(start: Beat, strokes: readonly PlainStroke[], mode: RecordMode = "overdub", span = LOOP) {
   let beat = start;
-  let open: OpenPass = { place: firstPlace(start), passId: undefined };
+  let recording = startRecording(firstPlace(start), mode);
   const recorded = [];
   for (const one of strokes) {
-    const result = recordStroke(beat, open, one);
+    const result = recordStroke(beat, recording, one, span);
     if (!result) continue;
-    ({ beat, openPass: open } = result);
+    ({ beat, recording } = result);
     recorded.push({ ...result, stroke: one });
   }
-  return { beat, recorded };
+  return { beat, recording, recorded };
 }
 
 describe("overdub", () => {
@@ -88,16 +96,206 @@ describe("overdub", () => {
   test("no stroke, no pass; another grid, another pass; an undone pass is not written to again", () => {
     expect(recordAll(empty, [{ pad: 0, velocity: 9, transportTicks: -2000 as Ticks }]).beat).toBe(empty);
     const place = firstPlace(empty);
-    const strike = (beat: Beat, open: OpenPass, ticks: number) =>
-      recordStroke(beat, open, { pad: 0, velocity: 9, transportTicks: ticks as Ticks })!;
-    const one = strike(empty, { place, passId: undefined }, 0);
-    const two = strike(edits.setInputQuantize(one.beat, { grid: "1/8" }), one.openPass, 960);
+    const strike = (beat: Beat, recording: Recording, ticks: number) =>
+      recordStroke(beat, recording, { pad: 0, velocity: 9, transportTicks: ticks as Ticks }, LOOP)!;
+    const one = strike(empty, startRecording(place, "overdub"), 0);
+    const two = strike(edits.setInputQuantize(one.beat, { grid: "1/8" }), one.recording, 960);
     expect(edits.findPattern(two.beat, place).passes.map(({ name, quantize }) => [name, quantize.grid])).toEqual([
       ["Pass 1", "1/16"],
       ["Pass 2", "1/8"],
     ]);
-    const undone = strike(empty, one.openPass, 1920);
+    const undone = strike(empty, one.recording, 1920);
     expect(edits.findPattern(undone.beat, place).passes.map(({ hits }) => hits.length)).toEqual([1]);
+  });
+});
+
+const passesOf = (beat: Beat) => beat.parts[0].patterns[0].passes;
+const hitsOf = (beat: Beat) => passesOf(beat).flatMap(({ hits }) => hits);
+const at = (pad: number, transportTicks: number) => ({ pad, velocity: 90, transportTicks: transportTicks as Ticks });
+
+describe("replace", () => {
+  const empty = newBeat({ id: "b", name: "B" });
+
+  test("only pads that are struck lose what they had; the others are left alone, and the last lap wins", () => {
+    const before = recordAll(empty, [at(0, 0), at(0, 960), at(1, 1920), at(2, 480)]).beat;
+    const { beat } = recordAll(before, [at(0, 240), at(1, 1440), at(0, 7680 + 2880), at(0, 7680 + 3840)], "replace");
+    expect(hitsOf(beat).map(({ pad, playedTicks }) => [pad, playedTicks])).toEqual([
+      [2, 480],
+      [1, 1440],
+      [0, 2880],
+      [0, 3840],
+    ]);
+  });
+
+  test("over random performances it touches only pads that were played", () =>
+    fc.assert(
+      fc.property(fc.array(stroke, { maxLength: 30 }), fc.array(stroke, { maxLength: 30 }), (first, second) => {
+        const before = recordAll(empty, first).beat;
+        const { beat, recorded } = recordAll(before, second, "replace");
+        const struck = new Set(recorded.map(({ stroke: { pad } }) => pad));
+        const kept = new Set(hitsOf(beat).map(({ id }) => id));
+        for (const hit of hitsOf(before)) expect(kept.has(hit.id)).toBe(!struck.has(hit.pad));
+        expect(beat.parts[0].patterns[0].bars).toBe(2);
+      }),
+    ));
+
+  test("a region's lap takes nothing outside of it, a silent pass nothing at all, a double trigger nobody's place", () => {
+    const region: LoopSpan = { startTicks: 3840 as Ticks, lengthTicks: 1920 as Ticks };
+    const before = recordAll(empty, [at(0, 100), at(0, 3790), at(0, 3900), at(0, 5700), at(0, 5790)]).beat;
+    const masked = recordStroke(
+      before,
+      startRecording(firstPlace(before), "replace"),
+      { ...at(0, 960), masked: true },
+      LOOP,
+    )!;
+    expect(hitsOf(masked.beat)).toHaveLength(6);
+    expect(heard(masked.beat.parts[0].patterns[0], masked.beat.meter)).toHaveLength(5);
+    const { beat } = recordAll(before, [at(0, 480)], "replace", region);
+    expect(hitsOf(beat).map(({ playedTicks }) => playedTicks)).toEqual([100, 5700, 5790, 4320]);
+    const muted = edits.setPass(before, firstPlace(before), passesOf(before)[0].id, { muted: true });
+    expect(hitsOf(recordAll(muted, [at(0, 480)], "replace").beat)).toHaveLength(6);
+  });
+});
+
+describe("takes", () => {
+  const empty = newBeat({ id: "b", name: "B" });
+  const place = firstPlace(empty);
+
+  test("over random performances every lap is a take of its own and never two sound together", () =>
+    fc.assert(
+      fc.property(fc.array(stroke, { minLength: 1, maxLength: 30 }), (strokes) => {
+        const ordered = strokes.toSorted((a, b) => a.transportTicks - b.transportTicks);
+        const { beat, recorded } = recordAll(empty, ordered, "takes");
+        const laps = new Set(recorded.map(({ soundsFromLap }) => soundsFromLap));
+        expect(passesOf(beat)).toHaveLength(laps.size);
+        expect(passesOf(beat).filter(({ muted }) => !muted)).toHaveLength(Math.min(1, laps.size));
+        expect(hitsOf(beat)).toHaveLength(recorded.length);
+      }),
+    ));
+
+  test("stepping, keeping one, keeping another, dropping the rest", () => {
+    const { beat } = recordAll(empty, [at(0, 0), at(1, 7680), at(2, 2 * 7680)], "takes");
+    const [one, two, three] = passesOf(beat).map(({ id }) => id);
+    const open = (of: Beat) =>
+      passesOf(of)
+        .filter(({ muted }) => !muted)
+        .map(({ id }) => id);
+    expect(passesOf(beat).map(({ name }) => name)).toEqual(["Take 1", "Take 2", "Take 3"]);
+    expect(open(beat)).toEqual([three]);
+    const stepped = takes.chooseTake(beat, place, one);
+    expect(open(stepped)).toEqual([one]);
+    const kept = takes.keepTake(stepped, place, one);
+    expect(open(takes.chooseTake(kept, place, two))).toEqual([one, two]);
+    expect(passesOf(takes.dropTakes(kept, place, passesOf(beat)[0].take!)).map(({ id }) => id)).toEqual([one]);
+    const again = recordAll(beat, [at(4, 0)], "takes").beat;
+    expect(new Set(passesOf(again).map(({ take }) => take)).size).toBe(2);
+  });
+});
+
+describe("erase", () => {
+  const beat = recordAll(newBeat({ id: "b", name: "B" }), [
+    at(0, 0),
+    at(0, 960),
+    at(0, 970),
+    at(1, 960),
+    at(0, 7670),
+  ]).beat;
+  const place = firstPlace(beat);
+  const left = (from: number, to: number, pads = [0]) =>
+    hitsOf(eraseSpan(beat, place, new Set(pads), from as Ticks, to as Ticks, LOOP)).map(({ pad, playedTicks }) => [
+      pad,
+      playedTicks,
+    ]);
+
+  test.each([
+    [
+      "what is heard goes, with what it covered",
+      900,
+      1000,
+      [0],
+      [
+        [0, 0],
+        [1, 960],
+        [0, -10],
+      ],
+    ],
+    [
+      "round the loop's end, in a later lap",
+      3 * 7680 - 100,
+      3 * 7680 + 100,
+      [0],
+      [
+        [0, 960],
+        [0, 970],
+        [1, 960],
+      ],
+    ],
+    [
+      "the end is not part of it",
+      0,
+      960,
+      [0],
+      [
+        [0, 960],
+        [0, 970],
+        [1, 960],
+      ],
+    ],
+    ["two pads for a lap and more", 500, 9000, [0, 1], []],
+  ])("%s", (_, from, to, pads, expected) => expect(left(from, to, pads)).toEqual(expected));
+
+  test("nothing to erase is no change at all", () => {
+    expect(eraseSpan(beat, place, new Set([5]), 0 as Ticks, 7680 as Ticks, LOOP)).toBe(beat);
+    expect(eraseSpan(beat, place, new Set([0]), 300 as Ticks, 300 as Ticks, LOOP)).toBe(beat);
+  });
+
+  test("clearing a pad leaves the others, and no empty pass behind", () => {
+    const cleared = passEdits.clearPad(passEdits.clearPad(beat, place, 0), place, 1);
+    expect(passesOf(cleared)).toEqual([]);
+    expect(passEdits.clearPattern(beat, place).parts[0].patterns[0]).toMatchObject({ bars: 2, passes: [] });
+  });
+});
+
+test("merging keeps what is heard, and undoing a solo brings the others back", () => {
+  const one = recordAll(newBeat({ id: "b", name: "B" }), [at(0, 50), at(1, 1000)]).beat;
+  const two = recordAll(edits.setInputQuantize(one, { grid: "1/4", strength: 0.5 }), [at(2, 500), at(3, 2000)]).beat;
+  const place = firstPlace(two);
+  const sound = (beat: Beat) =>
+    heard(beat.parts[0].patterns[0], beat.meter)
+      .map(({ hit, ticks }) => [hit.pad, ticks])
+      .sort();
+  const merged = passEdits.mergePassDown(two, place, passesOf(two)[1].id);
+  expect([passesOf(merged).length, sound(merged)]).toEqual([1, sound(two)]);
+  expect(passEdits.mergePassDown(merged, place, passesOf(merged)[0].id)).toEqual(merged);
+  const solo = passEdits.soloPass(two, place, passesOf(two)[1].id, true);
+  expect(sound(solo).map(([pad]) => pad)).toEqual([2, 3]);
+  expect(passEdits.soloPass(solo, place, passesOf(two)[1].id, false)).toEqual(two);
+});
+
+describe("patterns", () => {
+  const beat = recordAll(newBeat({ id: "b", name: "B", bars: 3 }), [at(0, 0), at(1, 7680)], "takes").beat;
+  const place = firstPlace(beat);
+
+  test("a new one has the length, a copy has ids of its own, and both leave the first alone", () => {
+    const added = patternEdits.addPattern(beat, place);
+    expect(edits.findPattern(added.beat, added.place)).toMatchObject({ name: "Pattern 2", bars: 3, passes: [] });
+    expect(patternEdits.nextEmptyPattern(added.beat, place)).toEqual(added.place);
+    const copied = patternEdits.duplicatePattern(added.beat, place);
+    expect(readBeatFile(writeBeatFile(copied.beat))).toEqual(copied.beat);
+    const [first, , copy] = copied.beat.parts[0].patterns;
+    expect(copy.passes.map(({ hits }) => hits.length)).toEqual(first.passes.map(({ hits }) => hits.length));
+    expect(new Set(copy.passes.map(({ take }) => take))).toEqual(new Set([copy.passes[0].id]));
+    expect(first).toEqual(beat.parts[0].patterns[0]);
+  });
+
+  test("sixteen places and no more; the last pattern stays; a place that is gone leads to one that is there", () => {
+    let full = beat;
+    for (let index = 1; index < 16; index++) full = patternEdits.addPattern(full, place).beat;
+    expect(() => patternEdits.addPattern(full, place)).toThrow(/All 16 pattern places are taken/);
+    expect(patternEdits.removePattern(beat, place)).toEqual(beat);
+    const added = patternEdits.addPattern(beat, place);
+    expect(patternEdits.existingPlace(beat, added.place)).toEqual(place);
+    expect(patternEdits.existingPlace(added.beat, added.place)).toBe(added.place);
   });
 });
 

@@ -1,14 +1,21 @@
 import { addModes, addNoise, finish, fromDb, silence, type Samples } from "./dsp";
 import { seededRandom } from "../random";
 
-/** Two short wooden ticks: the higher one for beat 1. */
+/** Short wooden ticks: the higher, the stronger the place. */
 export interface ClickSamples {
   readonly accent: Samples;
+  readonly group: Samples;
   readonly beat: Samples;
+  readonly between: Samples;
 }
 
 export function renderClick(sampleRate: number): ClickSamples {
-  return { accent: tick(1870, -10, sampleRate), beat: tick(1240, -14, sampleRate) };
+  return {
+    accent: tick(1870, -10, sampleRate),
+    group: tick(1560, -12, sampleRate),
+    beat: tick(1240, -14, sampleRate),
+    between: tick(990, -22, sampleRate),
+  };
 }
 
 function tick(hertz: number, peakDb: number, sampleRate: number): Samples {

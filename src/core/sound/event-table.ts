@@ -1,38 +1,54 @@
 import type { Meter } from "../time/meter";
 import type { Bpm } from "../time/tempo";
+import type { LoopSpan } from "../time/loop-span";
 import type { Ticks } from "../time/ticks";
+import type { Warp } from "../time/warp";
 
 /** What the player plays, flat, so that it can be sent to the audio thread and swapped there between two blocks. */
 export interface EventTable {
+  /** Tells tables of one pattern from those of another. */
+  readonly patternId: number;
   readonly bpm: Bpm;
   readonly meter: Meter;
-  readonly lengthTicks: Ticks;
+  /** The stretch of the pattern that goes round. */
+  readonly span: LoopSpan;
+  /** Where lines are heard that are made while playing; the events have their places already. */
+  readonly warp: Warp | undefined;
   /** Ascending; an event that keeps its id over a swap is the same event, wherever it went. */
   readonly ids: Int32Array;
   /** In [-length, length): where in the lap; negative is before the lap's downbeat. */
   readonly ticks: Float64Array;
+  /** The ids of their pads, 0..127. */
+  readonly pads: Uint8Array;
   /** Index into the kit's drums. */
   readonly drums: Uint8Array;
   /** 1..127 */
   readonly velocities: Uint8Array;
   /** Which of the kit's variants. */
   readonly variants: Uint8Array;
+  /** After so many ticks the sound is cut off; 0 lets it ring. */
+  readonly cutTicks: Float64Array;
   /** The first lap in which the event sounds, in the run named by `run`; in other runs it always sounds. */
   readonly fromLaps: Int32Array;
   readonly run: number;
 }
 
+/** A loop without events, for what only has a tempo and a meter: the click. */
 export function emptyTable(bpm: Bpm, meter: Meter, lengthTicks: Ticks): EventTable {
   const none = new Uint8Array(0);
   return {
+    patternId: -1,
     bpm,
     meter,
-    lengthTicks,
+    span: { startTicks: 0 as Ticks, lengthTicks },
+    warp: undefined,
     ids: new Int32Array(0),
     ticks: new Float64Array(0),
+    pads: none,
     drums: none,
     velocities: none,
     variants: none,
+    cutTicks: new Float64Array(0),
     fromLaps: new Int32Array(0),
     run: -1,
   };

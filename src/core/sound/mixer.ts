@@ -9,7 +9,11 @@ export const MAX_VOICES = 64;
 const SLOTS = MAX_VOICES + 32;
 const STEAL_FADE_SECONDS = 0.004;
 const CHOKE_FADE_SECONDS = 0.025;
+/** A cymbal in a hand or a half-closed hat dies a little more slowly. */
+const CUT_FADE_SECONDS = 0.04;
 const NEVER = Number.MAX_SAFE_INTEGER;
+/** For voices that are no drum of a kit, such as the click. */
+const NO_DRUM = -1;
 
 /** A sample being played: plain numbers, made once. */
 class Voice {
@@ -18,6 +22,7 @@ class Voice {
   gainLeft = 0;
   gainRight = 0;
   chokeGroup = 0;
+  drum = NO_DRUM;
   startFrame = 0;
   fadeFrame = NEVER;
   fadeFrames = 1;
@@ -28,14 +33,27 @@ export class Mixer {
   private readonly voices = Array.from({ length: SLOTS }, () => new Voice());
   private readonly stealFrames: number;
   private readonly chokeFrames: number;
+  private readonly cutFadeFrames: number;
 
   constructor(sampleRate: number) {
     this.stealFrames = round(STEAL_FADE_SECONDS * sampleRate);
     this.chokeFrames = round(CHOKE_FADE_SECONDS * sampleRate);
+    this.cutFadeFrames = round(CUT_FADE_SECONDS * sampleRate);
   }
 
-  /** Starts a voice at `frame`, which must not lie before the next block. Group 0 chokes nothing. */
-  start(samples: Samples, gainLeft: number, gainRight: number, chokeGroup: number, frame: number): void {
+  /**
+   * Starts a voice at `frame`, which must not lie before the next block.
+   * @param cutFrames after so many it is faded out; 0 lets it ring
+   */
+  start(
+    samples: Samples,
+    gainLeft: number,
+    gainRight: number,
+    frame: number,
+    chokeGroup = 0,
+    drum = NO_DRUM,
+    cutFrames = 0,
+  ): void {
     if (chokeGroup > 0) this.choke(chokeGroup, frame);
     this.makeRoom(frame);
     const voice = this.freeVoice();
@@ -44,8 +62,18 @@ export class Mixer {
     voice.gainLeft = gainLeft;
     voice.gainRight = gainRight;
     voice.chokeGroup = chokeGroup;
+    voice.drum = drum;
     voice.startFrame = frame;
-    voice.fadeFrame = NEVER;
+    voice.fadeFrame = cutFrames > 0 ? frame + cutFrames : NEVER;
+    voice.fadeFrames = this.cutFadeFrames;
+  }
+
+  /** Fades out every voice of a drum. */
+  chokeDrum(drum: number, frame: number): void {
+    for (let slot = 0; slot < SLOTS; slot++) {
+      const voice = this.voices[slot];
+      if (voice.active && voice.drum === drum) fadeFrom(voice, frame, this.cutFadeFrames);
+    }
   }
 
   /** Adds all voices to a block that begins at `frame`. */
@@ -56,10 +84,11 @@ export class Mixer {
     }
   }
 
-  activeVoices(): number {
+  /** Voices that sound and are not on their way out at `frame`. */
+  activeVoices(frame: number): number {
     let count = 0;
     for (let slot = 0; slot < SLOTS; slot++)
-      if (this.voices[slot].active && this.voices[slot].fadeFrame === NEVER) count++;
+      if (this.voices[slot].active && this.voices[slot].fadeFrame > frame) count++;
     return count;
   }
 
@@ -72,12 +101,11 @@ export class Mixer {
   }
 
   private makeRoom(frame: number): void {
-    if (this.activeVoices() < MAX_VOICES) return;
+    if (this.activeVoices(frame) < MAX_VOICES) return;
     let oldest: Voice | undefined;
     for (let slot = 0; slot < SLOTS; slot++) {
       const voice = this.voices[slot];
-      if (voice.active && voice.fadeFrame === NEVER && (!oldest || voice.startFrame < oldest.startFrame))
-        oldest = voice;
+      if (voice.active && voice.fadeFrame > frame && (!oldest || voice.startFrame < oldest.startFrame)) oldest = voice;
     }
     if (oldest) fadeFrom(oldest, frame, this.stealFrames);
   }
@@ -94,7 +122,7 @@ export class Mixer {
 }
 
 function fadeFrom(voice: Voice, frame: number, frames: number): void {
-  if (voice.fadeFrame !== NEVER && voice.fadeFrame + voice.fadeFrames <= frame + frames) return;
+  if (voice.fadeFrame + voice.fadeFrames <= frame + frames) return;
   voice.fadeFrame = frame;
   voice.fadeFrames = frames;
 }

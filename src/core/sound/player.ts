@@ -1,73 +1,104 @@
-import { barTicks, pulseTicks } from "../time/meter";
-import { secondsToTicks } from "../time/tempo";
-import type { Frames, Seconds, Ticks } from "../time/ticks";
+import { barTicks, sameMeter } from "../time/meter";
+import { nextLoopLine } from "../time/loop-span";
+import { framesPerTick, secondsToTicks } from "../time/tempo";
+import type { Seconds, Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
 import type { TransportAnchor } from "../time/transport-anchor";
 import { anchorFrameAt, anchorTicksAt } from "../time/transport-anchor";
 import type { ClickSamples } from "./click";
 import { renderClick } from "./click";
+import { clickSound, nextClickTicks, SILENT_CLICK, type ClickSettings } from "./click-track";
 import type { EventTable } from "./event-table";
 import type { Kit } from "./kit";
 import { LAYER_GAINS, layerFor } from "./kit";
 import { Limiter } from "./limiter";
 import { Mixer } from "./mixer";
+import { NoteRepeater, type RepeatedNote, type RepeatHold } from "./note-repeater";
 import { SchedulePointer } from "./schedule-pointer";
 
 /** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
-const { ceil, max, min, round } = Math;
+const { ceil, floor, max, min, round } = Math;
 
 /** An event that a change moved behind the playhead still sounds, late, if it missed its time by no more than this. */
 const LATE_LIMIT_SECONDS = 0.12;
 /** Hits ahead of the very first downbeat are given this much room; what is earlier waits for the next lap. */
 const MAX_LEAD_SECONDS = 0.06;
-
-export interface ClickSettings {
-  readonly on: boolean;
-  /** Amplitude, 0..1 and a little above. */
-  readonly gain: number;
-}
+/** Pads have the ids 0..127. */
+const MAX_PADS = 128;
+/** A pattern without end, for notes that repeat while the transport is stopped. */
+const ENDLESS_TICKS = 2 ** 40;
 
 /** How a run begins. */
 export interface PlayerStart {
   readonly run: number;
   /** Where it begins; before the first downbeat when negative. */
   readonly fromTicks: Ticks;
+  /** The frame at which that was, when it is not the next one: a run that a stroke began has begun with the stroke. */
+  readonly frame?: number;
   /** The click sounds up to the first downbeat, whether it is on or not. */
   readonly countIn: boolean;
-  /** Ends the playing at this position, where the tail may still ring; for renders. */
-  readonly untilTicks?: Ticks;
+  /** Stops the transport at the end of that lap, while tails ring on; without it, it runs. */
+  readonly laps?: number;
 }
 
+/** When a pattern gives way to the next. */
+export type SwitchMoment = "lap" | "bar" | "now";
+
+interface QueuedTable {
+  table: EventTable;
+  readonly run: number;
+  /** Where it takes over, in the positions of the one that is playing. */
+  readonly atTicks: number;
+}
+
+/** What the player tells its host; each is called while a block is made or a message taken. */
+export interface PlayerEvents {
+  anchor(anchor: TransportAnchor): void;
+  /** The transport came to the end of its last lap by itself. */
+  ended(run: number): void;
+  repeated(note: RepeatedNote): void;
+}
+
+const NOBODY: PlayerEvents = { anchor() {}, ended() {}, repeated() {} };
+
 /**
- * Transport, click, loop playback and voices, driven block by block; the same object runs in the audio thread and in
- * renders. All positions come from the anchor, and every event knows the lap in which it sounds next, so that a table
- * that is swapped in the middle of a lap neither skips nor repeats a hit.
+ * Transport, click, loop playback, note repeat and voices, driven block by block; the same object runs in the audio thread
+ * and in renders. All positions come from the anchor, and every event knows the lap in which it sounds next, so that a
+ * table that is swapped in the middle of a lap neither skips nor repeats a hit.
  */
 export class Player {
   readonly mixer: Mixer;
+  readonly repeater = new NoteRepeater();
   private readonly limiter: Limiter;
   private readonly clickSamples: ClickSamples;
+  private readonly silencedPads = new Uint8Array(MAX_PADS);
   private frame = 0;
   private kit: Kit | undefined;
   private table: EventTable;
   private schedule: SchedulePointer;
   private anchor: TransportAnchor | undefined;
-  private untilTicks = Infinity;
+  private freeAnchor: TransportAnchor | undefined;
+  private queued: QueuedTable | undefined;
+  private lapsLeft = Infinity;
   private countIn = false;
-  private nextPulse = 0;
-  private click: ClickSettings = { on: false, gain: 1 };
+  private nextClick = 0 as Ticks;
+  private click: ClickSettings = SILENT_CLICK;
   private variant = 0;
 
   constructor(
     readonly sampleRate: number,
     table: EventTable,
-    private readonly onAnchor: (anchor: TransportAnchor | undefined) => void = () => {},
+    private readonly events: PlayerEvents = NOBODY,
   ) {
     this.table = table;
     this.schedule = new SchedulePointer(table.ids.length);
     this.mixer = new Mixer(sampleRate);
     this.limiter = new Limiter(sampleRate);
     this.clickSamples = renderClick(sampleRate);
+  }
+
+  get playing(): EventTable {
+    return this.table;
   }
 
   get running(): boolean {
@@ -79,7 +110,15 @@ export class Player {
   }
 
   setClick(click: ClickSettings): void {
+    const otherLines = click.subdivisionTicks !== this.click.subdivisionTicks;
     this.click = click;
+    if (otherLines && this.anchor) this.findClick(anchorTicksAt(this.anchor, this.frame, this.sampleRate));
+  }
+
+  /** Events of these pads make no sound: they are being erased. Strokes and repeats do. */
+  silence(pads: readonly number[]): void {
+    this.silencedPads.fill(0);
+    for (const pad of pads) this.silencedPads[pad] = 1;
   }
 
   /** The next block begins here; hosts with a clock of their own keep it in step. */
@@ -87,57 +126,117 @@ export class Player {
     this.frame = frame;
   }
 
-  start({ run, fromTicks, countIn, untilTicks }: PlayerStart): void {
-    this.untilTicks = untilTicks ?? Infinity;
+  start({ run, fromTicks, frame = this.frame, countIn, laps = Infinity }: PlayerStart): void {
+    this.lapsLeft = laps;
     this.countIn = countIn;
-    this.setAnchor(run, fromTicks);
+    this.queued = undefined;
+    this.setAnchor(run, fromTicks, frame, this.table);
     this.schedule = SchedulePointer.from(this.table, run, fromTicks);
-    this.nextPulse = ceil(fromTicks / pulseTicks(this.table.meter));
+    this.findClick(fromTicks);
+    this.repeater.jump();
   }
 
   stop(): void {
     this.anchor = undefined;
-    this.onAnchor(undefined);
+    this.freeAnchor = undefined;
+    if (this.queued) this.table = this.queued.table;
+    this.queued = undefined;
+    this.repeater.jump();
   }
 
-  /** Sounds a stroke with the next block. */
-  hit(drum: number, velocity: number): void {
+  /** Sounds a stroke with the next block. @param cutSeconds after so long it is cut off; 0 lets it ring */
+  hit(drum: number, velocity: number, cutSeconds = 0): void {
     this.variant++;
-    this.startDrum(drum, velocity, this.variant, this.frame);
+    this.startDrum(drum, velocity, this.variant, this.frame, cutSeconds * this.sampleRate);
   }
 
-  /** Replaces what is played, in the middle of a lap if need be. Tempo and length may change with it. */
+  choke(drum: number): void {
+    this.mixer.chokeDrum(drum, this.frame);
+  }
+
+  /** Holds a pad while notes repeat; with the transport stopped the first one begins a beat of its own. */
+  hold(hold: RepeatHold): void {
+    if (!this.anchor && !this.repeater.busy) {
+      const span = { startTicks: 0 as Ticks, lengthTicks: ENDLESS_TICKS as Ticks };
+      const { bpm } = this.table;
+      this.freeAnchor = { run: -1, frame: this.frame, ticks: 0 as Ticks, bpm, patternId: -1, span };
+      this.repeater.jump();
+    }
+    this.repeater.hold(hold);
+  }
+
+  /**
+   * Replaces what is played of its pattern, in the middle of a lap if need be; tempo and length may change with it. While
+   * running, a table of a pattern that is neither playing nor queued is out of date and left alone.
+   */
   setTable(table: EventTable): void {
-    const { anchor, table: before } = this;
-    if (anchor) {
-      const now = anchorTicksAt(anchor, this.frame, this.sampleRate);
-      const sameLength = table.lengthTicks === before.lengthTicks;
-      const sameMeter = table.meter.beats === before.meter.beats && table.meter.unit === before.meter.unit;
-      const position = sameLength || now < 0 ? now : wrap(wrap(now, before.lengthTicks), table.lengthTicks);
-      if (table.bpm !== before.bpm || !sameLength) this.setAnchor(anchor.run, position as Ticks, table);
-      this.schedule = sameLength
-        ? SchedulePointer.carryOver(this.schedule, before, table, anchor.run, position)
-        : SchedulePointer.from(table, anchor.run, position);
-      if (position !== now || !sameMeter) this.nextPulse = ceil(position / pulseTicks(table.meter));
+    const { anchor, table: before, queued } = this;
+    if (anchor && table.patternId !== before.patternId) {
+      if (queued && table.patternId === queued.table.patternId) queued.table = table;
+      return;
+    }
+    if (anchor) this.moveTo(anchor, before, table);
+    else if (this.freeAnchor && table.bpm !== before.bpm) {
+      const ticks = anchorTicksAt(this.freeAnchor, this.frame, this.sampleRate);
+      this.freeAnchor = { ...this.freeAnchor, frame: this.frame, ticks, bpm: table.bpm };
     }
     this.table = table;
+  }
+
+  /** Lets another pattern take over at a musical moment; the last one that was asked for counts. */
+  queueTable(table: EventTable, run: number, moment: SwitchMoment): void {
+    const { anchor } = this;
+    if (!anchor) {
+      this.table = table;
+      return;
+    }
+    const now = anchorTicksAt(anchor, this.frame, this.sampleRate);
+    const { meter, span } = this.table;
+    if (moment === "now") {
+      const position = now < 0 ? now : wrap(now, table.span.lengthTicks);
+      this.countLaps(floor(max(0, now) / span.lengthTicks));
+      this.takeOver(table, run, position as Ticks, this.frame);
+      return;
+    }
+    const lap = max(0, (floor(now / span.lengthTicks) + 1) * span.lengthTicks);
+    const bar = nextLoopLine((floor(now) + 1) as Ticks, barTicks(meter), barTicks(meter), span);
+    this.queued = { table, run, atTicks: moment === "bar" ? min(bar, lap) : lap };
   }
 
   /** Fills a block. @returns true when the limiter had to work */
   process(left: Float32Array, right: Float32Array): boolean {
     left.fill(0);
     right.fill(0);
-    if (this.anchor) {
-      const end = this.frame + left.length;
-      this.playEvents(this.anchor, end);
-      this.playClick(this.anchor, end);
-    }
+    const end = this.frame + left.length;
+    if (this.anchor) this.advance(end);
+    else if (this.freeAnchor) this.repeat(this.freeAnchor, end, Infinity);
     this.mixer.addTo(left, right, this.frame);
     this.frame += left.length;
     return this.limiter.process(left, right);
   }
 
-  private playEvents(anchor: TransportAnchor, endFrame: number): void {
+  /** Starts what sounds before `end`; one block may hold the end of a pattern and the start of the next. */
+  private advance(end: number): void {
+    while (this.anchor) {
+      const { anchor, queued } = this;
+      const stopTicks = this.lapsLeft * this.table.span.lengthTicks;
+      const until = min(stopTicks, queued?.atTicks ?? Infinity);
+      this.playEvents(anchor, end, until);
+      this.playClick(anchor, end, until);
+      this.repeat(anchor, end, until);
+      const untilFrame = anchorFrameAt(anchor, until as Ticks, this.sampleRate);
+      if (round(untilFrame) >= end || until === Infinity) return;
+      if (until === stopTicks) {
+        this.stop();
+        this.events.ended(anchor.run);
+      } else {
+        this.countLaps(ceil(queued!.atTicks / this.table.span.lengthTicks));
+        this.takeOver(queued!.table, queued!.run, 0 as Ticks, untilFrame);
+      }
+    }
+  }
+
+  private playEvents(anchor: TransportAnchor, endFrame: number, untilTicks: number): void {
     const { schedule, table } = this;
     const soonest = anchorFrameAt(anchor, schedule.soonestTicks as Ticks, this.sampleRate);
     if (round(soonest) >= endFrame) return;
@@ -146,10 +245,8 @@ export class Player {
     for (let index = 0; index < table.ids.length; index++) {
       let ticks = schedule.ticksOf(table, index);
       let frame = round(anchorFrameAt(anchor, ticks, this.sampleRate));
-      while (frame < endFrame) {
-        if (frame >= late && ticks < this.untilTicks) {
-          this.startDrum(table.drums[index], table.velocities[index], table.variants[index], max(frame, this.frame));
-        }
+      while (frame < endFrame && ticks < untilTicks) {
+        if (frame >= late && this.silencedPads[table.pads[index]] === 0) this.playEvent(index, max(frame, this.frame));
         schedule.laps[index]++;
         ticks = schedule.ticksOf(table, index);
         frame = round(anchorFrameAt(anchor, ticks, this.sampleRate));
@@ -159,22 +256,47 @@ export class Player {
     schedule.soonestTicks = soonestTicks;
   }
 
-  private playClick(anchor: TransportAnchor, endFrame: number): void {
-    const pulse = pulseTicks(this.table.meter);
+  private playEvent(index: number, frame: number): void {
+    const { drums, velocities, variants, cutTicks, bpm } = this.table;
+    const cutFrames = cutTicks[index] * framesPerTick(bpm, this.sampleRate);
+    this.startDrum(drums[index], velocities[index], variants[index], frame, cutFrames);
+  }
+
+  private playClick(anchor: TransportAnchor, endFrame: number, untilTicks: number): void {
     for (;;) {
-      const ticks = (this.nextPulse * pulse) as Ticks;
+      const ticks = this.nextClick;
       const frame = round(anchorFrameAt(anchor, ticks, this.sampleRate));
-      if (frame >= endFrame) return;
-      this.nextPulse++;
+      if (frame >= endFrame || ticks >= untilTicks) return;
+      this.findClick((ticks + 1) as Ticks);
       if ((this.click.on || (this.countIn && ticks < 0)) && frame >= this.frame) {
-        const accented = wrap(ticks, barTicks(this.table.meter)) === 0;
-        const samples = accented ? this.clickSamples.accent : this.clickSamples.beat;
-        this.mixer.start(samples, this.click.gain, this.click.gain, 0, frame);
+        const samples = clickSound(this.table, this.click, ticks, this.clickSamples);
+        this.mixer.start(samples, this.click.gain, this.click.gain, frame);
       }
     }
   }
 
-  private startDrum(drum: number, velocity: number, variant: number, frame: number): void {
+  private repeat(anchor: TransportAnchor, endFrame: number, untilTicks: number): void {
+    if (!this.repeater.busy) return;
+    const { run } = anchor;
+    const { stepTicks } = this.repeater;
+    const free = run < 0;
+    const table = free ? { ...this.table, span: anchor.span, warp: undefined } : this.table;
+    this.repeater.play(
+      anchor,
+      table,
+      this.sampleRate,
+      this.frame,
+      endFrame,
+      untilTicks,
+      ({ pad, drum }, velocity, line, frame) => {
+        this.variant++;
+        this.startDrum(drum, velocity, this.variant, frame, 0);
+        this.events.repeated({ pad, velocity, lineTicks: free ? undefined : line, run, frame, stepTicks });
+      },
+    );
+  }
+
+  private startDrum(drum: number, velocity: number, variant: number, frame: number, cutFrames: number): void {
     const source = this.kit?.drums[drum];
     if (!source) return;
     const variants = source.layers[layerFor(velocity)];
@@ -183,14 +305,51 @@ export class Player {
       variants[variant % variants.length],
       gain * source.gainLeft,
       gain * source.gainRight,
-      source.chokeGroup,
       frame,
+      source.chokeGroup,
+      drum,
+      round(cutFrames),
     );
   }
 
-  private setAnchor(run: number, ticks: Ticks, { bpm, lengthTicks }: EventTable = this.table): void {
-    this.anchor = { run, frame: this.frame as Frames, ticks, bpm, lengthTicks };
-    this.onAnchor(this.anchor);
+  private moveTo(anchor: TransportAnchor, before: EventTable, table: EventTable): void {
+    const now = anchorTicksAt(anchor, this.frame, this.sampleRate);
+    const { startTicks, lengthTicks } = before.span;
+    const sameSpan = table.span.lengthTicks === lengthTicks && table.span.startTicks === startTicks;
+    // The place in the pattern is kept where the new loop has it.
+    const inPattern = wrap(now, lengthTicks) + startTicks - table.span.startTicks;
+    const position = sameSpan || now < 0 ? now : wrap(inPattern, table.span.lengthTicks);
+    if (!sameSpan) this.countLaps(floor(max(0, now) / lengthTicks));
+    if (table.bpm !== before.bpm || !sameSpan) this.setAnchor(anchor.run, position as Ticks, this.frame, table);
+    this.schedule = sameSpan
+      ? SchedulePointer.carryOver(this.schedule, before, table, anchor.run, position)
+      : SchedulePointer.from(table, anchor.run, position);
+    if (this.queued && !sameSpan) this.queued = { ...this.queued, atTicks: table.span.lengthTicks };
+    this.table = table;
+    if (position !== now || !sameMeter(before.meter, table.meter)) this.findClick(position as Ticks);
+    if (!sameSpan) this.repeater.jump();
+  }
+
+  private takeOver(table: EventTable, run: number, ticks: Ticks, frame: number): void {
+    this.queued = undefined;
+    this.table = table;
+    this.setAnchor(run, ticks, frame, table);
+    this.schedule = SchedulePointer.from(table, run, ticks);
+    this.findClick(ticks);
+    this.repeater.jump();
+  }
+
+  private countLaps(done: number): void {
+    this.lapsLeft = max(1, this.lapsLeft - done);
+  }
+
+  private findClick(position: Ticks): void {
+    this.nextClick = nextClickTicks(this.table, this.click, position);
+  }
+
+  private setAnchor(run: number, ticks: Ticks, frame: number, { bpm, patternId, span }: EventTable): void {
+    this.anchor = { run, frame, ticks, bpm, patternId, span };
+    this.events.anchor(this.anchor);
   }
 }
 

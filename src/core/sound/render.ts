@@ -23,21 +23,21 @@ export function renderLap(table: EventTable, kit: Kit, mode: RenderMode): Stereo
 }
 
 function renderLoop(table: EventTable, kit: Kit): StereoSound {
-  const lapFrames = ticksToFrames(table.lengthTicks, table.bpm, kit.sampleRate);
+  const lapFrames = ticksToFrames(table.span.lengthTicks, table.bpm, kit.sampleRate);
   // A whole number of frames a lap, so that every lap is the same: the tempo gives way by less than half a frame a lap.
-  const bpm = (60 * kit.sampleRate * table.lengthTicks) / (TICKS_PER_QUARTER * lapFrames);
+  const bpm = (60 * kit.sampleRate * table.span.lengthTicks) / (TICKS_PER_QUARTER * lapFrames);
   // Only as much of the laps before as may still ring when this one begins.
   const ringFrames = Math.ceil(longestSeconds(kit) * kit.sampleRate);
   const lapsBefore = Math.ceil(ringFrames / lapFrames);
-  const fromTicks = ((lapsBefore * lapFrames - ringFrames) * table.lengthTicks) / lapFrames;
-  const player = startedPlayer({ ...table, bpm }, kit, fromTicks as Ticks, Infinity as Ticks);
+  const fromTicks = ((lapsBefore * lapFrames - ringFrames) * table.span.lengthTicks) / lapFrames;
+  const player = startedPlayer({ ...table, bpm }, kit, fromTicks as Ticks);
   run(player, ringFrames);
   return run(player, lapFrames);
 }
 
 function renderWithTail(table: EventTable, kit: Kit): StereoSound {
-  const player = startedPlayer(table, kit, 0 as Ticks, table.lengthTicks);
-  const lapFrames = ticksToFrames(table.lengthTicks, table.bpm, kit.sampleRate);
+  const player = startedPlayer(table, kit, 0 as Ticks, 1);
+  const lapFrames = ticksToFrames(table.span.lengthTicks, table.bpm, kit.sampleRate);
   const sound = run(player, lapFrames + Math.ceil(longestSeconds(kit) * kit.sampleRate));
   let last = sound.left.length;
   while (last > lapFrames && sound.left[last - 1] === 0 && sound.right[last - 1] === 0) last--;
@@ -45,10 +45,10 @@ function renderWithTail(table: EventTable, kit: Kit): StereoSound {
 }
 
 /** A file begins on its downbeat: what sounds ahead of it comes from the lap before, which only a loop has. */
-function startedPlayer(table: EventTable, kit: Kit, fromTicks: Ticks, untilTicks: Ticks): Player {
+function startedPlayer(table: EventTable, kit: Kit, fromTicks: Ticks, laps = Infinity): Player {
   const player = new Player(kit.sampleRate, table);
   player.setKit(kit);
-  player.start({ run: 0, fromTicks, countIn: false, untilTicks });
+  player.start({ run: 0, fromTicks, countIn: false, laps });
   return player;
 }
 

@@ -42,7 +42,7 @@ export class SchedulePointer {
   }
 
   ticksOf(table: EventTable, index: number): Ticks {
-    return (this.laps[index] * table.lengthTicks + table.ticks[index]) as Ticks;
+    return (this.laps[index] * table.span.lengthTicks + table.ticks[index]) as Ticks;
   }
 }
 
@@ -51,6 +51,6 @@ function firstLap(table: EventTable, index: number, run: number): number {
 }
 
 function nextLap(table: EventTable, index: number, run: number, position: number): number {
-  const upcoming = Math.ceil((position - table.ticks[index]) / table.lengthTicks);
+  const upcoming = Math.ceil((position - table.ticks[index]) / table.span.lengthTicks);
   return Math.max(upcoming, firstLap(table, index, run));
 }

@@ -12,6 +12,7 @@ export const GRID_TICKS = {
   "1/16T": TICKS_PER_WHOLE / 24,
   "1/32": TICKS_PER_WHOLE / 32,
   "1/32T": TICKS_PER_WHOLE / 48,
+  "1/64": TICKS_PER_WHOLE / 64,
 } as const;
 
 export type GridName = keyof typeof GRID_TICKS | "off";
@@ -75,9 +76,13 @@ export function gridLines(stepTicks: Ticks, barTicks: Ticks, lengthTicks: Ticks)
   ).filter((line) => line < lengthTicks);
 }
 
-/** How far before a downbeat a hit still belongs to it: half the distance from the line before, that one included. */
-export function earlyReachTicks(name: GridName, barTicks: Ticks): Ticks {
+/**
+ * How far before a loop's end a hit already belongs to the downbeat that follows: half the distance from the line before,
+ * that one included.
+ * @param endTicks where the loop ends in its pattern
+ */
+export function earlyReachTicks(name: GridName, barTicks: Ticks, endTicks: Ticks): Ticks {
   const step = gridTicks(name) ?? gridTicks(FALLBACK_GRID)!;
-  const { before, after } = linesAround((barTicks - 1) as Ticks, step, barTicks);
-  return ((after - before) / 2) as Ticks;
+  const { before } = linesAround((endTicks - 1) as Ticks, step, barTicks);
+  return ((endTicks - before) / 2) as Ticks;
 }

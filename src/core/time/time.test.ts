@@ -1,11 +1,15 @@
 import fc from "fast-check";
+import { CoreError } from "../core-error";
+import { seededRandom } from "../random";
 import { pulsesIn, readDial } from "./dial-reading";
 import { earlyReachTicks, GRID_NAMES, GRID_TICKS, gridLines, gridTicks, linesAround, parseGrid } from "./grid";
 import { toLap } from "./lap";
-import { barTicks, meter, pulseTicks } from "./meter";
+import { nextLoopLine, patternTicksAt } from "./loop-span";
+import { accentAt, barTicks, beatTicks, groupsOf, meter, OFFERED_METERS, parseGroups, pulseTicks } from "./meter";
 import { formatPosition, fromPosition, toPosition } from "./position";
+import { addTap, readTaps } from "./tap-tempo";
 import { clampTempo, framesPerTick, secondsToTicks, ticksToFrames, ticksToSeconds } from "./tempo";
-import type { Frames, Seconds, Ticks } from "./ticks";
+import type { Seconds, Ticks } from "./ticks";
 import { wrap } from "./ticks";
 import { anchorFrameAt, anchorTicksAt } from "./transport-anchor";
 
@@ -94,7 +98,8 @@ describe("positions", () => {
         fc.double({ min: 20, max: 400, noNaN: true }),
         fc.integer({ min: 0, max: 1e9 }),
         (ticks, bpm, frame) => {
-          const anchor = { run: 1, frame: frame as Frames, ticks: -3840 as Ticks, bpm, lengthTicks: 7680 as Ticks };
+          const span = { startTicks: 0 as Ticks, lengthTicks: 7680 as Ticks };
+          const anchor = { run: 1, frame, ticks: -3840 as Ticks, bpm, patternId: 2, span };
           expect(anchorTicksAt(anchor, anchorFrameAt(anchor, ticks as Ticks, 48000), 48000)).toBeCloseTo(ticks, 3);
         },
       ),
@@ -115,8 +120,8 @@ describe("grid", () => {
     const bar = barTicks({ beats: 7, unit: 8 });
     expect(gridLines(960 as Ticks, bar, (2 * bar) as Ticks)).toEqual([0, 960, 1920, 2880, 3360, 4320, 5280, 6240]);
     expect(linesAround(3000 as Ticks, 960 as Ticks, bar)).toEqual({ before: 2880, after: 3360 });
-    expect(earlyReachTicks("1/4", bar)).toBe(240);
-    expect(earlyReachTicks("1/16", bar)).toBe(120);
+    expect(earlyReachTicks("1/4", bar, bar)).toBe(240);
+    expect(earlyReachTicks("1/16", bar, bar)).toBe(120);
   });
 
   test("a position lies between its two lines", () =>
@@ -142,4 +147,82 @@ test("the dial counts down to the first downbeat and then laps, bars and beats",
   expect(read(7680 + 3840 + 960)).toMatchObject({ lap: 2, bar: 2, beat: 2, share: 0.625 });
   expect(pulsesIn(7680 as Ticks, { beats: 4, unit: 4 })).toBe(8);
   expect(ticksToSeconds(secondsToTicks(1 as Seconds, 90), 90)).toBeCloseTo(1, 12);
+});
+
+describe("meters and their groups", () => {
+  test.each([
+    ["2/4", 2, 4, "bar beat"],
+    ["4/4", 4, 4, "bar beat beat beat"],
+    ["6/8 is two beats of three", 6, 8, "bar between between beat between between"],
+    ["7/8 is 2+2+3", 7, 8, "bar beat group beat group beat beat"],
+    ["5/8 is 2+3", 5, 8, "bar beat group beat beat"],
+    ["3/8", 3, 8, "bar beat beat"],
+  ])("%s (common practice, no source)", (_, beats, unit, expected) => {
+    const of = meter(beats, unit);
+    const accents = Array.from({ length: beats }, (_, beat) => accentAt((beat * beatTicks(of)) as Ticks, of));
+    expect(accents.join(" ")).toBe(expected);
+  });
+
+  test("a grouping of one's own moves the accents, and threes make pulses of a compound meter again", () => {
+    const of = parseGroups("3+2+2", meter(7, 8));
+    expect([0, 3, 5].map((beat) => accentAt((beat * 480) as Ticks, of))).toEqual(["bar", "group", "group"]);
+    expect(pulseTicks(parseGroups("2+2+2+3", meter(9, 8)))).toBe(480);
+    expect(pulseTicks(parseGroups("3+3+3", meter(9, 8)))).toBe(1440);
+    expect(() => parseGroups("2+2", meter(7, 8))).toThrow("The groups 2+2 don't make 7 beats of 7/8.");
+    expect(() => parseGroups("3+x", meter(7, 8))).toThrow(CoreError);
+  });
+
+  test("the groups of every meter that is offered fill its bar", () => {
+    for (const offered of OFFERED_METERS)
+      expect(groupsOf(offered).reduce((sum, group) => sum + group, 0)).toBe(offered.beats);
+    expect(OFFERED_METERS).toHaveLength(19);
+  });
+});
+
+describe("lines of a running loop", () => {
+  test("at or after the position, on the pattern's grid, at every lap anew, never two laps ahead", () =>
+    fc.assert(
+      fc.property(
+        fc.integer({ min: -8000 * 64, max: 40_000 * 64 }).map((value) => value / 64),
+        fc.constantFrom(...Object.values(GRID_TICKS)),
+        fc.integer({ min: 0, max: 7 }),
+        fc.integer({ min: 1, max: 8 }),
+        (position, step, startBeat, beats) => {
+          const span = { startTicks: (startBeat * 960) as Ticks, lengthTicks: (beats * 960) as Ticks };
+          const line = nextLoopLine(position as Ticks, step as Ticks, 3840 as Ticks, span);
+          expect(line).toBeGreaterThanOrEqual(position);
+          const inPattern = patternTicksAt(line, span);
+          const bar = ((inPattern % 3840) + 3840) % 3840;
+          expect(line === 0 || bar % step === 0 || line % span.lengthTicks === 0).toBe(true);
+          expect(line - position).toBeLessThanOrEqual(Math.max(step, span.lengthTicks));
+        },
+      ),
+    ));
+});
+
+describe("tap tempo", () => {
+  const tapAll = (times: readonly number[]) => times.reduce<readonly number[]>(addTap, []);
+  test.each([
+    ["steady taps", [0, 500, 1000, 1500], 120, 4],
+    ["one beat left out", [0, 500, 1000, 2000, 2500, 3000], 120, 6],
+    ["one slip", [0, 500, 1000, 1350, 2000, 2500, 3000, 3500], 120, 8],
+    ["a pause begins a new row", [0, 300, 600, 5000, 6000, 7000], 60, 3],
+  ])("%s", (_, times, bpm, taps) => {
+    const read = readTaps(tapAll(times), 960)!;
+    expect(read.bpm).toBeCloseTo(bpm, 1);
+    expect(read.taps).toBe(taps);
+  });
+  test("the spread shows how even the taps were; two are too few; a dotted beat counts one and a half", () => {
+    expect(readTaps([0, 480, 1000, 1500], 960)!.spreadBpm).toBeCloseTo((60_000 / 480 - 60_000 / 520) / 2, 6);
+    expect(readTaps([0, 500], 960)).toBeUndefined();
+    expect(readTaps([0, 500, 1000], 1440)!.bpm).toBe(180);
+  });
+  test("steady taps of any tempo with a hand's spread are read within 3 %", () =>
+    fc.assert(
+      fc.property(fc.double({ min: 45, max: 240, noNaN: true }), fc.integer({ min: 0, max: 1e6 }), (bpm, seed) => {
+        const random = seededRandom(seed);
+        const taps = Array.from({ length: 12 }, (_, tap) => (tap * 60_000) / bpm + 8 * (random() - 0.5));
+        expect(Math.abs(readTaps(tapAll(taps), 960)!.bpm / bpm - 1)).toBeLessThan(0.03);
+      }),
+    ));
 });

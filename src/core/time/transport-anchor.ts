@@ -1,18 +1,21 @@
 import type { Bpm } from "./tempo";
 import { framesPerTick } from "./tempo";
-import type { Frames, Ticks } from "./ticks";
+import type { LoopSpan } from "./loop-span";
+import type { Ticks } from "./ticks";
 
 /**
  * One stretch of running transport without a jump or a tempo change: at `frame` the position was exactly `ticks`.
  * Every position is computed from its anchor, so nothing adds up over an evening.
  */
 export interface TransportAnchor {
-  /** Counts the starts of the transport; laps of different runs have nothing to do with each other. */
+  /** Counts the starts of the transport and the changes of pattern; laps of different runs have nothing in common. */
   readonly run: number;
-  readonly frame: Frames;
+  /** With its fraction: patterns change where the music does, not where a block begins. */
+  readonly frame: number;
   readonly ticks: Ticks;
   readonly bpm: Bpm;
-  readonly lengthTicks: Ticks;
+  readonly patternId: number;
+  readonly span: LoopSpan;
 }
 
 /** @returns the position at a frame, with its fraction */

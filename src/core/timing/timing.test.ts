@@ -5,9 +5,13 @@ import { GRID_NAMES, gridTicks, linesAround, type GridName } from "../time/grid"
 import type { Meter } from "../time/meter";
 import { barTicks } from "../time/meter";
 import type { Ticks } from "../time/ticks";
+import { warpTicks } from "../time/warp";
 import { earlyLate } from "./early-late";
 import { heard, sounding } from "./heard";
+import { loopHits } from "./loop-hits";
 import { quantize } from "./quantize";
+import { swingWarp } from "./swing";
+import { tapOffset } from "./tap-offset";
 
 const FOUR: Meter = { beats: 4, unit: 4 };
 const BAR = 3840 as Ticks;
@@ -163,4 +167,66 @@ test("early and late are means per line, in the played times, around the loop's 
   ]);
   expect(earlyLate(patternOf([{ hits: [hit(0, 3)] }]), FOUR, "off")).toEqual([]);
   expect(barTicks(FOUR)).toBe(BAR);
+});
+
+describe("swing, by the definitions of docs/architecture.md", () => {
+  test("66 2/3 % on eighths equals triplet lines to the tick", () => {
+    const warp = swingWarp({ ratio: 2 / 3, unit: "1/8" }, FOUR)!;
+    for (let pair = 0; pair < 8; pair++) {
+      expect(warpTicks(warp, (pair * 960 + 480) as Ticks)).toBeCloseTo(pair * 960 + 640, 9);
+      expect(warpTicks(warp, (pair * 960) as Ticks)).toBe(pair * 960);
+    }
+  });
+
+  test("keeps order and every pair's start, is the identity at 50 %, and leaves the odd eighth of 7/8 alone", () => {
+    expect(swingWarp({ ratio: 0.5, unit: "1/16" }, FOUR)).toBeUndefined();
+    const seven = swingWarp({ ratio: 0.75, unit: "1/8" }, { beats: 7, unit: 8 })!;
+    expect([480, 1440, 2880, 3120].map((ticks) => warpTicks(seven, ticks as Ticks))).toEqual([720, 1680, 2880, 3120]);
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.5, max: 0.75, noNaN: true }),
+        fc.double({ min: -4000, max: 9000, noNaN: true }),
+        fc.double({ min: 0, max: 500, noNaN: true }),
+        (ratio, ticks, more) => {
+          const warp = swingWarp({ ratio, unit: "1/16" }, FOUR);
+          const [before, after] = [ticks, ticks + more].map((at) => warpTicks(warp, at as Ticks));
+          expect(after).toBeGreaterThanOrEqual(before - 1e-9);
+          expect(Math.floor(before / 480 + 1e-9)).toBe(Math.floor(ticks / 480 + 1e-9));
+        },
+      ),
+    );
+  });
+
+  test("a pattern swings what it has, after the correction", () => {
+    const straight = patternOf([{ hits: [hit(0, 250), hit(1, 10)] }]);
+    const swung = { ...straight, swing: { ratio: 2 / 3, unit: "1/16" } as const };
+    expect(heard(swung, FOUR).map(({ ticks }) => ticks)).toEqual([320, 0]);
+  });
+});
+
+describe("a region of a pattern", () => {
+  const span = { startTicks: 3840 as Ticks, lengthTicks: 1920 as Ticks };
+  const inRegion = (played: readonly number[], grid: GridName, strength = 1) =>
+    loopHits(
+      patternOf([{ quantize: { grid, strength, reach: 1 }, hits: played.map((ticks, pad) => hit(pad, ticks)) }]),
+      FOUR,
+      span,
+      "1/16",
+    ).map(({ loopTicks }) => loopTicks);
+
+  test.each([
+    ["a hit goes with its line", [3800, 5750, 3700, 4000], "1/16", 1, [0, 240]],
+    ["also when it is only pulled half way", [3800], "1/16", 0.5, [-20]],
+    ["without lines half a step ahead belongs to it", [3800, 5750, 3700], "off", 1, [-40]],
+  ] as const)("%s", (_, played, grid, strength, expected) =>
+    expect(inRegion(played, grid, strength)).toEqual(expected),
+  );
+});
+
+describe("taps along to a click", () => {
+  test("the median without the slips, and none for too few", () => {
+    const taps = [31, 29, 30, 32, 28, 30, 31, 29, 30, 250, -260];
+    expect(tapOffset(taps)).toMatchObject({ medianMs: 30, used: 9, all: 11 });
+    expect(tapOffset(taps.slice(0, 7))).toBeUndefined();
+  });
 });

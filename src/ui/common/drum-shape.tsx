@@ -1,7 +1,7 @@
 import type { DrumFamily } from "@/core/drums";
 
 /** The outline of each family in a box from -1 to 1, so that families differ by shape as well as by hue. */
-const OUTLINES: Readonly<Record<DrumFamily, string>> = {
+export const OUTLINES: Readonly<Record<DrumFamily, string>> = {
   kick: "M-1,0a1,1 0 1,0 2,0a1,1 0 1,0 -2,0z",
   snare: "M-.85,-.6q0,-.25 .25,-.25h1.2q.25,0 .25,.25v1.2q0,.25 -.25,.25h-1.2q-.25,0 -.25,-.25z",
   tom: "M-.55,-.9h1.1l.5,.9l-.5,.9h-1.1l-.5,-.9z",
@@ -14,31 +14,7 @@ export function familyColor(family: DrumFamily): string {
   return `var(--${family})`;
 }
 
-export interface DrumMarkProps {
-  readonly family: DrumFamily;
-  readonly x: number;
-  readonly y: number;
-  readonly radius: number;
-  /** Ratio 0..1; weaker marks fade into the paper but stay opaque. */
-  readonly strength: number;
-  /** Only the outline: it is there and does not sound. */
-  readonly hollow: boolean;
-}
-
-/** A hit: the family's outline at a place and size in pixels. */
-export function DrumMark({ family, x, y, radius, strength, hollow }: DrumMarkProps) {
-  const color = `color-mix(in oklab, ${familyColor(family)} ${Math.round(strength * 100)}%, var(--paper))`;
-  const paint = hollow ? { fill: "none", stroke: color, strokeWidth: 1.5 / radius } : { fill: color };
-  return (
-    <path
-      d={OUTLINES[family]}
-      transform={`translate(${x.toFixed(2)} ${y.toFixed(2)}) scale(${radius.toFixed(2)})`}
-      {...paint}
-    />
-  );
-}
-
-/** The same as a small picture of its own beside a name. */
+/** A family as a small picture of its own beside a name. */
 export function DrumIcon({ family, size = 14 }: { readonly family: DrumFamily; readonly size?: number }) {
   return (
     <svg width={size} height={size} viewBox="-1.2 -1.2 2.4 2.4" aria-hidden>

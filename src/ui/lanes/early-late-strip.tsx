@@ -9,7 +9,7 @@ import { useBeat, useOpenPattern } from "../workspace/use-workspace";
 import { toX } from "./lane-layout";
 import styles from "./lanes.module.scss";
 
-const HEIGHT = 44;
+const HEIGHT = 36;
 /** Full height of a bar; a flam begins at about this much (common practice, no source). */
 const FULL_MS = 25;
 

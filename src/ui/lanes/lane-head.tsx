@@ -4,28 +4,41 @@ import { useEffect, useRef } from "react";
 import type { Pad } from "@/core/beat/beat";
 import { DRUMS } from "@/core/drums";
 import { DrumIcon } from "../common/drum-shape";
-import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./lanes.module.scss";
 
 /** A lane's name, mute, solo and the light that says a hit arrived. */
 export function LaneHead({ pad, row }: { readonly pad: Pad; readonly row: number }) {
   const workspace = useWorkspace();
   const readOnly = useWorkspaceState((state) => state.readOnly);
+  const erased = useWorkspaceState(({ erasing }) => erasing.pads.includes(pad.id));
+  const used = useOpenPattern().passes.some(({ hits }) => hits.some((hit) => hit.pad === pad.id));
   const light = useRef<HTMLSpanElement>(null);
   useEffect(
     () =>
-      workspace.onStrike((hit) => {
+      workspace.recorder.onStrike((hit) => {
         if (hit.pad === pad.id) light.current?.animate([{ opacity: 0.35 + hit.velocity / 195 }, { opacity: 0 }], 260);
       }),
     [workspace, pad.id],
   );
   return (
-    <div className={styles.head} style={{ gridRow: row + 1 }}>
+    <div className={`${styles.head} ${erased ? styles.erased : ""}`} style={{ gridRow: row + 1 }}>
       <span ref={light} className={styles.light} aria-hidden />
       <DrumIcon family={DRUMS[pad.drum].family} />
       <span className={styles.padName} title={pad.name}>
         {pad.name}
       </span>
+      {used && !readOnly && (
+        <button
+          type="button"
+          className={`${styles.toggle} ${styles.clear}`}
+          aria-label={`Clear ${pad.name}`}
+          title={`Clear ${pad.name} in this pattern`}
+          onClick={() => workspace.clearPad(pad.id)}
+        >
+          ✕
+        </button>
+      )}
       <button
         type="button"
         className={styles.toggle}

@@ -1,12 +1,14 @@
 import type { Beat, Pad, Pattern } from "@/core/beat/beat";
-import { patternLengthTicks } from "@/core/beat/beat";
+import { openPasses, patternLengthTicks } from "@/core/beat/beat";
 import type { DrumFamily } from "@/core/drums";
 import { DRUMS } from "@/core/drums";
 import { gridLines, gridTicks } from "@/core/time/grid";
 import { barTicks, beatTicks } from "@/core/time/meter";
 import { secondsToTicks } from "@/core/time/tempo";
 import type { Seconds, Ticks } from "@/core/time/ticks";
+import { warpTicks } from "@/core/time/warp";
 import { heard } from "@/core/timing/heard";
+import { swingWarp } from "@/core/timing/swing";
 
 /** Room left and right of the loop, so that what lies on its edges is seen whole. */
 export const EDGE_PX = 14;
@@ -25,6 +27,12 @@ export function toX(ticks: number, { lengthTicks, widthPx }: LaneScale): number 
   return EDGE_PX + (ticks / lengthTicks) * (widthPx - 2 * EDGE_PX);
 }
 
+/** The inverse of toX, kept within the pattern. */
+export function toTicks(x: number, { lengthTicks, widthPx }: LaneScale): Ticks {
+  const share = (x - EDGE_PX) / Math.max(1, widthPx - 2 * EDGE_PX);
+  return (Math.max(0, Math.min(1, share)) * lengthTicks) as Ticks;
+}
+
 /** A hit as it is drawn. */
 export interface HitMark {
   readonly id: number;
@@ -40,11 +48,18 @@ export interface HitMark {
   readonly covered: boolean;
 }
 
+/** A double trigger as it is drawn. */
+export interface MaskedMark {
+  readonly id: number;
+  readonly padId: number;
+  readonly x: number;
+}
+
 /** All hits of a pattern that a loop of its length has, from the oldest pass to the newest. */
 export function layoutHits(beat: Beat, pads: readonly Pad[], pattern: Pattern, widthPx: number): readonly HitMark[] {
   const scale = { lengthTicks: patternLengthTicks(pattern, beat.meter), widthPx };
   const familyOf = new Map(pads.map(({ id, drum }) => [id, DRUMS[drum].family]));
-  const shown = pattern.passes.filter(({ muted }) => !muted);
+  const shown = openPasses(pattern);
   const age = new Map(shown.map(({ id }, index) => [id, shown.length - 1 - index]));
   return heard(pattern, beat.meter).map(({ hit, passId, ticks, covered }) => ({
     id: hit.id,
@@ -61,6 +76,16 @@ export function layoutHits(beat: Beat, pads: readonly Pad[], pattern: Pattern, w
   }));
 }
 
+/** The double triggers of a pattern, where they came in. */
+export function layoutMasked(beat: Beat, pattern: Pattern, widthPx: number): readonly MaskedMark[] {
+  const scale = { lengthTicks: patternLengthTicks(pattern, beat.meter), widthPx };
+  return openPasses(pattern).flatMap(({ hits }) =>
+    hits
+      .filter(({ masked, playedTicks }) => masked && playedTicks < scale.lengthTicks)
+      .map(({ id, pad, playedTicks }) => ({ id, padId: pad, x: toX(playedTicks, scale) })),
+  );
+}
+
 /** A line of the grid with its pocket. */
 export interface LineMark {
   readonly ticks: Ticks;
@@ -69,19 +94,23 @@ export interface LineMark {
   readonly pocketPx: number;
 }
 
-/** The lines of the input grid, or the beats where it is off; fewer where they would lie too close to tell apart. */
+/**
+ * The lines of the input grid where the pattern's swing puts them, or the beats where the grid is off; fewer where they
+ * would lie too close to tell apart.
+ */
 export function layoutLines(beat: Beat, pattern: Pattern, widthPx: number): readonly LineMark[] {
   const bar = barTicks(beat.meter);
   const beatLength = beatTicks(beat.meter);
   const lengthTicks = patternLengthTicks(pattern, beat.meter);
   const scale = { lengthTicks, widthPx };
+  const warp = swingWarp(pattern.swing, beat.meter);
   const pxPerTick = (widthPx - 2 * EDGE_PX) / lengthTicks;
   const wanted = [gridTicks(beat.inputQuantize.grid) ?? beatLength, beatLength, bar];
   const step = wanted.find((ticks) => ticks * pxPerTick >= MIN_LINE_PX) ?? bar;
   const pocketPx = secondsToTicks(POCKET_SECONDS, beat.bpm) * pxPerTick;
   return gridLines(step, bar, lengthTicks).map((ticks) => ({
     ticks,
-    x: toX(ticks, scale),
+    x: toX(warpTicks(warp, ticks), scale),
     kind: ticks % bar === 0 ? "bar" : (ticks % bar) % beatLength === 0 ? "beat" : "step",
     pocketPx,
   }));

@@ -1,14 +1,12 @@
 "use client";
 
-import { memo, useMemo } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import type { Pad } from "@/core/beat/beat";
-import { DrumMark } from "../common/drum-shape";
-import { useBeat, useOpenPattern } from "../workspace/use-workspace";
-import { layoutHits, layoutLines, type HitMark, type LineMark } from "./lane-layout";
+import { openPads } from "@/core/timing/heard";
+import { useBeat, useOpenPart, useOpenPattern } from "../workspace/use-workspace";
+import { layoutHits, layoutLines, layoutMasked } from "./lane-layout";
+import { paintLanes, readColours } from "./lane-painter";
 import styles from "./lanes.module.scss";
-
-/** Of a lane's height, how much the hardest hit's radius takes. */
-const RADIUS_SHARE = 0.36;
 
 export interface LanePictureProps {
   readonly pads: readonly Pad[];
@@ -16,79 +14,58 @@ export interface LanePictureProps {
   readonly heightPx: number;
 }
 
-/** Lines, pockets and hits of all lanes. */
+/** Lines, pockets and hits of all lanes; thousands of hits are painted, not built of elements. */
 export function LanePicture({ pads, widthPx, heightPx }: LanePictureProps) {
+  const canvas = useRef<HTMLCanvasElement>(null);
   const beat = useBeat();
+  const part = useOpenPart();
   const pattern = useOpenPattern();
-  const marks = useMemo(() => layoutHits(beat, pads, pattern, widthPx), [beat, pads, pattern, widthPx]);
+  const theme = useTheme();
+  const hits = useMemo(() => layoutHits(beat, pads, pattern, widthPx), [beat, pads, pattern, widthPx]);
+  const masked = useMemo(() => layoutMasked(beat, pattern, widthPx), [beat, pattern, widthPx]);
   const lines = useMemo(() => layoutLines(beat, pattern, widthPx), [beat, pattern, widthPx]);
-  const rowOf = useMemo(() => new Map(pads.map(({ id }, row) => [id, row])), [pads]);
-  const solo = pads.some(({ soloed }) => soloed);
-  const silent = new Set(pads.filter(({ muted, soloed }) => (solo ? !soloed : muted)).map(({ id }) => id));
-  const count = marks.length;
-  const rowPx = heightPx / pads.length;
+
+  useEffect(() => {
+    const element = canvas.current!;
+    const scale = window.devicePixelRatio || 1;
+    element.width = Math.round(widthPx * scale);
+    element.height = Math.round(heightPx * scale);
+    const context = element.getContext("2d")!;
+    context.scale(scale, scale);
+    const open = openPads(part);
+    const picture = {
+      lines,
+      hits,
+      masked,
+      rowOf: new Map(pads.map(({ id }, row) => [id, row])),
+      silent: new Set(pads.filter(({ id }) => !open.has(id)).map(({ id }) => id)),
+      rows: pads.length,
+      widthPx,
+      heightPx,
+    };
+    paintLanes(context, picture, readColours(element));
+  }, [hits, masked, lines, pads, part, widthPx, heightPx, theme]);
+
+  const count = hits.length;
+  const doubles = masked.length > 0 ? `, ${masked.length} double triggers` : "";
   return (
-    <svg
+    <canvas
+      ref={canvas}
       className={styles.picture}
-      viewBox={`0 0 ${widthPx} ${heightPx}`}
       role="img"
-      aria-label={`${count} ${count === 1 ? "hit" : "hits"} in ${pattern.bars} ${pattern.bars === 1 ? "bar" : "bars"}`}
-    >
-      <Lines lines={lines} height={heightPx} />
-      {pads.map(({ id }, row) => (
-        <line key={id} className={styles.rowLine} x1="0" x2={widthPx} y1={(row + 1) * rowPx} y2={(row + 1) * rowPx} />
-      ))}
-      {marks.map((mark) => (
-        <Hit
-          key={mark.id}
-          mark={mark}
-          y={((rowOf.get(mark.padId) ?? 0) + 0.5) * rowPx}
-          rowPx={rowPx}
-          silent={silent.has(mark.padId)}
-        />
-      ))}
-    </svg>
+      aria-label={`${count} ${count === 1 ? "hit" : "hits"} in ${pattern.bars} ${pattern.bars === 1 ? "bar" : "bars"}${doubles}`}
+    />
   );
 }
 
-const Lines = memo(function Lines({ lines, height }: { readonly lines: readonly LineMark[]; readonly height: number }) {
-  return lines.map(({ ticks, x, kind, pocketPx }) => (
-    <g key={ticks}>
-      <rect className={styles.pocket} x={x - pocketPx} width={2 * pocketPx} y="0" height={height} />
-      <line className={styles[kind]} x1={x} x2={x} y1="0" y2={height} />
-    </g>
-  ));
-});
-
-interface HitProps {
-  readonly mark: HitMark;
-  readonly y: number;
-  readonly rowPx: number;
-  readonly silent: boolean;
-}
-
-const Hit = memo(
-  function Hit({ mark, y, rowPx, silent }: HitProps) {
-    const { x, playedX, size, strength, covered, family } = mark;
-    return (
-      <g data-hit={mark.id}>
-        <DrumMark
-          family={family}
-          x={x}
-          y={y}
-          radius={size * rowPx * RADIUS_SHARE}
-          strength={strength}
-          hollow={silent || covered}
-        />
-        {Math.abs(playedX - x) > 0.5 && (
-          <path className={styles.whisker} d={`M${x},${y}H${playedX}m0,${-0.44 * rowPx}v${0.88 * rowPx}`} />
-        )}
-      </g>
-    );
-  },
-  (a, b) => a.y === b.y && a.rowPx === b.rowPx && a.silent === b.silent && sameMark(a.mark, b.mark),
-);
-
-function sameMark(a: HitMark, b: HitMark): boolean {
-  return (Object.keys(a) as (keyof HitMark)[]).every((key) => a[key] === b[key]);
+/** Changes with the page's theme, whose colours a canvas does not follow by itself. */
+function useTheme(): string {
+  const [theme, setTheme] = useState("");
+  useEffect(() => {
+    const read = () => setTheme(document.documentElement.dataset.bsTheme ?? "");
+    const observer = new MutationObserver(read);
+    observer.observe(document.documentElement, { attributeFilter: ["data-bs-theme"] });
+    return () => observer.disconnect();
+  }, []);
+  return theme;
 }

@@ -3,10 +3,12 @@
 import { useRef } from "react";
 import { useOpenPart } from "../workspace/use-workspace";
 import { EarlyLateStrip } from "./early-late-strip";
+import { EraseField } from "./erase-field";
 import { LaneHead } from "./lane-head";
 import { LanePicture } from "./lane-picture";
 import styles from "./lanes.module.scss";
 import { Playhead } from "./playhead";
+import { RegionShade } from "./region-shade";
 import { Ruler } from "./ruler";
 import { useSize } from "./use-size";
 
@@ -20,12 +22,14 @@ export function Lanes() {
   return (
     <section className={styles.lanes} aria-label="Lanes">
       <div className={styles.scroll}>
-        <div className={styles.rows} style={{ gridTemplateRows: `repeat(${pads.length}, minmax(1.45rem, 1fr))` }}>
+        <div className={styles.rows} style={{ gridTemplateRows: `repeat(${pads.length}, minmax(1.3rem, 1fr))` }}>
           {pads.map((pad, row) => (
             <LaneHead key={pad.id} pad={pad} row={row} />
           ))}
           <div ref={field} className={styles.field} style={{ gridRow: `1 / span ${pads.length}` }}>
             {widthPx > 0 && <LanePicture pads={pads} widthPx={widthPx} heightPx={heightPx} />}
+            <RegionShade widthPx={widthPx} />
+            <EraseField pads={pads} widthPx={widthPx} heightPx={heightPx} />
           </div>
         </div>
       </div>

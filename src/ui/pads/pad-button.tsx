@@ -3,55 +3,83 @@
 import { useEffect, useRef, type KeyboardEvent, type PointerEvent } from "react";
 import type { Pad } from "@/core/beat/beat";
 import { DRUMS } from "@/core/drums";
-import { KEY_VELOCITY } from "@/inputs/computer-keys";
+import { KEYS_DEVICE, POINTER_DEVICE } from "@/inputs/played-hit";
 import { DrumIcon, familyColor } from "../common/drum-shape";
-import { useWorkspace } from "../workspace/use-workspace";
+import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./pads.module.scss";
 
-/** One pad: struck by pointer or touch, by its letter anywhere on the page, or by Space or Enter when it has the focus. */
-export function PadButton({
-  pad,
-  letter,
-  code,
-}: {
+/** Velocity at the lower and the upper edge of a pad. */
+const SOFTEST = 30;
+const HARDEST = 127;
+
+/** The higher a pad is touched, the harder the stroke. */
+function velocityAt({ clientY, currentTarget }: PointerEvent): number {
+  const { bottom, height } = currentTarget.getBoundingClientRect();
+  const share = Math.max(0, Math.min(1, (bottom - clientY) / height));
+  return Math.round(SOFTEST + share * (HARDEST - SOFTEST));
+}
+
+export interface PadButtonProps {
   readonly pad: Pad;
   readonly letter: string;
   readonly code: string;
-}) {
+}
+
+/** One pad: struck by pointer or touch, by its letter anywhere on the page, or by Space or Enter when it has the focus. */
+export function PadButton({ pad, letter, code }: PadButtonProps) {
   const workspace = useWorkspace();
+  const erased = useWorkspaceState(({ erasing }) => erasing.pads.includes(pad.id));
   const flash = useRef<HTMLSpanElement>(null);
   useEffect(
     () =>
-      workspace.onStrike((hit) => {
+      workspace.recorder.onStrike((hit) => {
         if (hit.pad === pad.id) flash.current?.animate([{ opacity: 0.3 + hit.velocity / 181 }, { opacity: 0 }], 240);
       }),
     [workspace, pad.id],
   );
 
+  const strike = (event: PointerEvent) =>
+    workspace.strike({ pad: pad.id, velocity: velocityAt(event), timeMs: event.timeStamp, device: POINTER_DEVICE });
   const down = (event: PointerEvent) => {
     if (event.button !== 0) return;
-    workspace.strike({ pad: pad.id, velocity: KEY_VELOCITY, timeMs: event.timeStamp, device: "pointer" });
+    // A finger would stay with its first pad; erasing wipes over several.
+    if (event.currentTarget.hasPointerCapture(event.pointerId))
+      event.currentTarget.releasePointerCapture(event.pointerId);
+    strike(event);
   };
-  const up = (event: PointerEvent) => workspace.release({ pad: pad.id, timeMs: event.timeStamp });
+  const enter = (event: PointerEvent) => {
+    if (event.buttons === 1 && workspace.state.erasing.on) strike(event);
+  };
+  const move = (event: PointerEvent) => {
+    if (event.buttons === 1) workspace.press(pad.id, velocityAt(event));
+  };
+  const up = (event: PointerEvent) =>
+    workspace.release({ pad: pad.id, timeMs: event.timeStamp, device: POINTER_DEVICE });
   const press = (event: KeyboardEvent) => {
     if (event.repeat || (event.code !== "Space" && event.code !== "Enter")) return;
     event.preventDefault();
-    workspace.strike({ pad: pad.id, velocity: KEY_VELOCITY, timeMs: event.timeStamp, device: "keys" });
+    const velocity = workspace.state.settings.keyLevels.level;
+    workspace.strike({ pad: pad.id, velocity, timeMs: event.timeStamp, device: KEYS_DEVICE });
   };
 
   return (
     <button
       type="button"
-      className={styles.pad}
+      className={`${styles.pad} ${erased ? styles.erased : ""}`}
       style={{ borderBottomColor: familyColor(DRUMS[pad.drum].family) }}
       aria-label={pad.name}
       aria-keyshortcuts={code.replace(/^Key/, "")}
       onPointerDown={down}
+      onPointerEnter={enter}
+      onPointerMove={move}
       onPointerUp={up}
       onPointerCancel={up}
       onPointerLeave={up}
       onKeyDown={press}
-      onKeyUp={(event) => workspace.release({ pad: pad.id, timeMs: event.timeStamp })}
+      onKeyUp={(event) => {
+        if (event.code === "Space" || event.code === "Enter")
+          workspace.release({ pad: pad.id, timeMs: event.timeStamp, device: KEYS_DEVICE });
+      }}
     >
       <span ref={flash} className={styles.flash} aria-hidden />
       <kbd className={styles.letter}>{letter}</kbd>

@@ -1,8 +1,7 @@
 "use client";
 
-import { useEffect, useState } from "react";
 import { PAD_KEYS } from "@/inputs/computer-keys";
-import { readKeyLabels, US_LABELS } from "@/inputs/key-labels";
+import { useKeyLabels } from "../common/use-key-labels";
 import { useOpenPart } from "../workspace/use-workspace";
 import { PadButton } from "./pad-button";
 import styles from "./pads.module.scss";
@@ -10,7 +9,7 @@ import styles from "./pads.module.scss";
 /** Sixteen pads in the rows of their keys. */
 export function Pads() {
   const part = useOpenPart();
-  const labels = useKeyLabels();
+  const labels = useKeyLabels(PAD_KEYS);
   const rows = [part.pads.slice(8, 16), part.pads.slice(0, 8)];
   return (
     <section className={styles.pads} aria-label="Pads">
@@ -23,16 +22,4 @@ export function Pads() {
       ))}
     </section>
   );
-}
-
-function useKeyLabels(): readonly string[] {
-  const [labels, setLabels] = useState(US_LABELS);
-  useEffect(() => {
-    let left = false;
-    void readKeyLabels().then((read) => !left && setLabels(read));
-    return () => {
-      left = true;
-    };
-  }, []);
-  return labels;
 }

@@ -1,26 +1,36 @@
 "use client";
 
+import type { Pass } from "@/core/beat/beat";
+import { takesOf } from "@/core/beat/takes";
 import panel from "../common/panel.module.scss";
 import { useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 import { PassRow } from "./pass-row";
 import styles from "./passes.module.scss";
+import { TakesRow } from "./takes-row";
 
-/** The stack of passes, the newest on top. */
+/** The stack of passes, the newest on top; takes of one recording are one entry, where the newest of them is. */
 export function PassesPanel() {
-  const { passes } = useOpenPattern();
-  const openPassId = useWorkspaceState(({ openPass }) => openPass?.passId);
+  const pattern = useOpenPattern();
+  const openPassId = useWorkspaceState(({ recording }) => recording?.passId);
+  const shown = pattern.passes.filter((pass) => pass.take === undefined || takesOf(pattern, pass.take).at(-1) === pass);
+  const entry = (pass: Pass) => {
+    if (pass.take === undefined)
+      return (
+        <PassRow key={pass.id} pass={pass} open={pass.id === openPassId} lowest={pass.id === pattern.passes[0].id} />
+      );
+    const takes = takesOf(pattern, pass.take);
+    return <TakesRow key={`take ${pass.take}`} takes={takes} open={takes.some(({ id }) => id === openPassId)} />;
+  };
   return (
     <section className={`${panel.panel} ${styles.passes}`} aria-labelledby="passes-title">
       <h2 id="passes-title" className={panel.title}>
         Passes
       </h2>
-      {passes.length === 0 && (
+      {shown.length === 0 && (
         <p className={styles.empty}>Nothing recorded yet. Press Enter, wait for the count-in, and play.</p>
       )}
       <ol className={styles.stack} reversed>
-        {passes.toReversed().map((pass) => (
-          <PassRow key={pass.id} pass={pass} open={pass.id === openPassId} />
-        ))}
+        {shown.toReversed().map(entry)}
       </ol>
     </section>
   );

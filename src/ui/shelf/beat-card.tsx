@@ -6,7 +6,7 @@ import Dropdown from "react-bootstrap/Dropdown";
 import { ThreeDots } from "react-bootstrap-icons";
 import type { BeatRecord } from "@/store/database";
 import type { Shelf } from "@/store/shelf";
-import { Miniature } from "./miniature";
+import { Miniature } from "../common/miniature";
 import styles from "./shelf.module.scss";
 
 /** A beat on the shelf. */
@@ -17,7 +17,7 @@ export function BeatCard({ record, shelf }: { readonly record: BeatRecord; reado
   return (
     <li className={styles.card}>
       <Link href={`/beat/${beat.id}`} className={styles.picture} tabIndex={-1} aria-hidden>
-        <Miniature beat={beat} />
+        <Miniature beat={beat} part={beat.parts[0]} pattern={beat.parts[0].patterns[0]} className={styles.miniature} />
       </Link>
       <div className={styles.cardText}>
         {renaming ? (

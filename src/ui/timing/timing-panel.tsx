@@ -1,15 +1,18 @@
 "use client";
 
-import { GridSelect } from "./grid-select";
 import { DEFAULT_QUANTIZE } from "@/core/beat/new-beat";
+import { STRAIGHT, SWING_RANGE } from "@/core/timing/swing";
 import { NumberField } from "../common/number-field";
 import panel from "../common/panel.module.scss";
-import { useBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { SettingSelect } from "../common/setting-select";
+import { useBeat, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { GridSelect } from "./grid-select";
 
-/** What the next hits are pulled to. Recorded passes keep their own. */
+/** What the next hits are pulled to, and the swing of the pattern they go into. Recorded passes keep their own grid. */
 export function TimingPanel() {
   const workspace = useWorkspace();
   const { inputQuantize } = useBeat();
+  const swing = useOpenPattern().swing ?? STRAIGHT;
   const readOnly = useWorkspaceState((state) => state.readOnly);
   return (
     <section className={panel.panel} aria-labelledby="timing-title">
@@ -37,6 +40,27 @@ export function TimingPanel() {
             onChange={(percent, gesture) => workspace.setInputQuantize({ [key]: percent / 100 }, gesture)}
           />
         ))}
+      </div>
+      <div className={panel.fields}>
+        <SettingSelect
+          label="Swing of the pattern"
+          value={swing.unit}
+          options={{ "1/8": "on eighths", "1/16": "on sixteenths" }}
+          disabled={readOnly}
+          onChange={(unit) => workspace.setSwing({ ...swing, unit })}
+        />
+        <NumberField
+          label="Swing"
+          unit="%"
+          value={Number((swing.ratio * 100).toFixed(1))}
+          decimals={Number.isInteger(swing.ratio * 100) ? 0 : 1}
+          min={SWING_RANGE.min * 100}
+          max={SWING_RANGE.max * 100}
+          step={1}
+          standard={50}
+          disabled={readOnly}
+          onChange={(percent, gesture) => workspace.setSwing({ ...swing, ratio: percent / 100 }, gesture)}
+        />
       </div>
     </section>
   );

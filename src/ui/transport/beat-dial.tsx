@@ -3,9 +3,9 @@
 import { useRef, useState } from "react";
 import { barTicks, pulseTicks } from "@/core/time/meter";
 import { pulsesIn, readDial, type DialReading } from "@/core/time/dial-reading";
-import { openLengthTicks } from "@/store/workspace";
-import { useBeat, useFrame, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useBeat, useFrame, useOpenSpan, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./beat-dial.module.scss";
+import { PHASE_WORDS, phaseOf } from "./phase";
 
 const RADIUS = 44;
 const CIRCUMFERENCE = 2 * Math.PI * RADIUS;
@@ -16,16 +16,15 @@ const MAX_MARKS = 64;
 export function BeatDial() {
   const workspace = useWorkspace();
   const { meter } = useBeat();
-  const lengthTicks = useWorkspaceState(openLengthTicks);
-  const recording = useWorkspaceState(({ transport }) => transport.recording);
-  const running = useWorkspaceState(({ transport }) => transport.running);
+  const { lengthTicks } = useOpenSpan();
   const [reading, setReading] = useState<DialReading>();
+  const phase = useWorkspaceState((state) => phaseOf(state, reading));
   const hand = useRef<SVGGElement>(null);
   const trail = useRef<SVGCircleElement>(null);
 
   useFrame((nowMs) => {
-    const ticks = workspace.audibleTicksAt(nowMs);
-    const next = ticks === undefined ? undefined : readDial(ticks, lengthTicks, meter);
+    const audible = workspace.playback.audibleAt(nowMs);
+    const next = audible && readDial(audible.ticks, audible.anchor.span.lengthTicks, meter);
     hand.current?.setAttribute("transform", `rotate(${((next?.share ?? 0) * 360).toFixed(2)})`);
     trail.current?.setAttribute("stroke-dashoffset", ((1 - (next?.share ?? 0)) * CIRCUMFERENCE).toFixed(2));
     if (
@@ -38,15 +37,17 @@ export function BeatDial() {
     }
   });
 
-  // Between the order to start and the first sound nothing runs yet: a count-in must not flash as recording.
-  const phase =
-    !running || !reading ? "stopped" : reading.countingIn ? "counting" : recording ? "recording" : "playing";
-  const word = { stopped: "Stopped", counting: "Count-in", recording: "Recording", playing: "Playing" }[phase];
   const marks = pulsesIn(lengthTicks, meter);
   const perBar = Math.round(barTicks(meter) / pulseTicks(meter));
+  const running = phase !== "stopped" && phase !== "waiting" ? reading : undefined;
   return (
     <div className={`${styles.dial} ${styles[phase]}`}>
       <svg viewBox="-52 -52 104 104" className={styles.face} aria-hidden>
+        <defs>
+          <pattern id="erase-hatch" width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+            <rect width="4" height="9" className={styles.hatch} />
+          </pattern>
+        </defs>
         <circle r={RADIUS} className={styles.ring} />
         <circle
           ref={trail}
@@ -69,15 +70,18 @@ export function BeatDial() {
           <circle cy={-RADIUS} r="6" className={styles.hand} />
         </g>
         {phase === "recording" && <circle r="33" className={styles.disc} />}
+        {phase === "waiting" && <circle r="31" className={styles.hollow} />}
+        {phase === "practice" && <circle r="33" className={styles.practiceDisc} />}
+        {phase === "erasing" && <circle r="35" fill="url(#erase-hatch)" />}
         <text className={styles.big} y={phase === "counting" ? -4 : -3}>
-          {phase === "counting" ? reading?.beatsLeft : reading ? `${reading.bar}.${reading.beat}` : "–"}
+          {phase === "counting" ? reading?.beatsLeft : running ? `${running.bar}.${running.beat}` : "–"}
         </text>
         <text className={styles.small} y="21">
-          {phase === "counting" ? "to go" : reading ? `lap ${reading.lap}` : ""}
+          {phase === "counting" ? "to go" : running ? `lap ${running.lap}` : ""}
         </text>
       </svg>
       <span className={styles.word} role="status">
-        {word}
+        {PHASE_WORDS[phase]}
       </span>
     </div>
   );

@@ -11,7 +11,7 @@ export function BeatName() {
   const [typed, setTyped] = useState<string>();
   const saveState = useWorkspaceState((state) => state.saveState);
   const readOnly = useWorkspaceState((state) => state.readOnly);
-  const recording = useWorkspaceState(({ transport }) => transport.recording);
+  const recording = useWorkspaceState(({ transport }) => transport.running && transport.writing === "record");
   const saved = readOnly
     ? "Open elsewhere, read only"
     : recording

@@ -1,14 +1,28 @@
 "use client";
 
-import { CLICK_DB_RANGE, COUNT_IN_BARS, DEFAULT_SETTINGS, type CountInBars, type Settings } from "@/store/settings";
+import Dropdown from "react-bootstrap/Dropdown";
+import { Sliders } from "react-bootstrap-icons";
+import {
+  CLICK_DB_RANGE,
+  CLICK_SUBDIVISIONS,
+  COUNT_IN_BARS,
+  DEFAULT_SETTINGS,
+  STOP_AFTER_LAPS,
+  type Settings,
+} from "@/store/settings";
 import { NumberField } from "../common/number-field";
+import { SettingSelect } from "../common/setting-select";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./top-strip.module.scss";
 
-/** Click on and off, when, how loud; and the count-in. */
+const COUNT_IN_WORDS = { 0: "no count-in", 1: "1 bar in", 2: "2 bars in", 4: "4 bars in" } as const;
+const FIRST_HIT = "first hit";
+
+/** Click on and off, and how recording begins; behind the button, all the rest of it. */
 export function ClickControl() {
   const workspace = useWorkspace();
   const settings = useWorkspaceState((state) => state.settings);
+  const change = (next: Partial<Settings>) => workspace.setSettings(next);
   return (
     <div className={styles.group}>
       <div className={styles.row}>
@@ -16,44 +30,73 @@ export function ClickControl() {
           type="button"
           className="btn"
           aria-pressed={settings.clickOn}
-          onClick={() => workspace.setSettings({ clickOn: !settings.clickOn })}
+          onClick={() => change({ clickOn: !settings.clickOn })}
         >
           Click
         </button>
-        <select
-          className={`form-select ${styles.select}`}
-          aria-label="When the click sounds"
-          value={settings.clickWhen}
-          onChange={(event) => workspace.setSettings({ clickWhen: event.currentTarget.value as Settings["clickWhen"] })}
-        >
-          <option value="recording">in record</option>
-          <option value="always">always</option>
-        </select>
+        <Dropdown align="end" autoClose="outside">
+          <Dropdown.Toggle as="button" type="button" className="btn" bsPrefix="click" aria-label="Click and start">
+            <Sliders aria-hidden />
+          </Dropdown.Toggle>
+          <Dropdown.Menu className={styles.sheet}>
+            <SettingSelect
+              label="Click sounds"
+              value={settings.clickWhen}
+              options={{ recording: "in record and practice", always: "always", "count-in": "in the count-in only" }}
+              onChange={(clickWhen) => change({ clickWhen })}
+            />
+            <SettingSelect
+              label="Accents"
+              value={settings.clickAccent}
+              options={{ groups: "bars and groups", bar: "bars", none: "none" }}
+              onChange={(clickAccent) => change({ clickAccent })}
+            />
+            <SettingSelect
+              label="Between the beats"
+              value={settings.clickSubdivision}
+              options={Object.fromEntries(CLICK_SUBDIVISIONS.map((name) => [name, name === "off" ? "nothing" : name]))}
+              onChange={(clickSubdivision) => change({ clickSubdivision })}
+            />
+            <NumberField
+              label="Click level"
+              unit="dB"
+              value={settings.clickDb}
+              step={1}
+              standard={DEFAULT_SETTINGS.clickDb}
+              {...CLICK_DB_RANGE}
+              onChange={(clickDb) => change({ clickDb })}
+            />
+            <SettingSelect
+              label="Stop by itself"
+              value={String(settings.stopAfterLaps)}
+              options={Object.fromEntries(
+                STOP_AFTER_LAPS.map((laps) => [
+                  String(laps),
+                  laps === 0 ? "never" : `after ${laps} ${laps === 1 ? "lap" : "laps"}`,
+                ]),
+              )}
+              onChange={(laps) => change({ stopAfterLaps: Number(laps) as Settings["stopAfterLaps"] })}
+            />
+          </Dropdown.Menu>
+        </Dropdown>
       </div>
-      <div className={styles.row}>
-        <NumberField
-          label="Click level"
-          unit="dB"
-          inline
-          value={settings.clickDb}
-          step={1}
-          standard={DEFAULT_SETTINGS.clickDb}
-          {...CLICK_DB_RANGE}
-          onChange={(clickDb) => workspace.setSettings({ clickDb })}
-        />
-        <select
-          className={`form-select ${styles.select}`}
-          aria-label="Count-in"
-          value={settings.countInBars}
-          onChange={(event) => workspace.setSettings({ countInBars: Number(event.currentTarget.value) as CountInBars })}
-        >
-          {COUNT_IN_BARS.map((bars) => (
-            <option key={bars} value={bars}>
-              {bars === 0 ? "no count-in" : bars === 1 ? "1 bar in" : `${bars} bars in`}
-            </option>
-          ))}
-        </select>
-      </div>
+      <select
+        className={`form-select ${styles.select}`}
+        aria-label="Count-in"
+        value={settings.startOnHit ? FIRST_HIT : settings.countInBars}
+        onChange={({ currentTarget: { value } }) =>
+          value === FIRST_HIT
+            ? change({ startOnHit: true })
+            : change({ startOnHit: false, countInBars: Number(value) as Settings["countInBars"] })
+        }
+      >
+        {COUNT_IN_BARS.map((bars) => (
+          <option key={bars} value={bars}>
+            {COUNT_IN_WORDS[bars]}
+          </option>
+        ))}
+        <option value={FIRST_HIT}>on the first hit</option>
+      </select>
     </div>
   );
 }

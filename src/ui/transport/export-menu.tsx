@@ -7,7 +7,6 @@ import type { MidiTiming } from "@/core/formats/beat-to-midi";
 import type { RenderMode } from "@/core/sound/render";
 import { download, fileNameOf } from "../common/download";
 import { useWorkspace } from "../workspace/use-workspace";
-import styles from "./top-strip.module.scss";
 
 const EXPORT_RATE = 48000;
 
@@ -64,9 +63,10 @@ export function ExportMenu() {
         className="btn"
         bsPrefix="export"
         aria-label="Export"
+        title="Export"
         disabled={busy !== ""}
       >
-        <Download aria-hidden /> <span className={styles.exportWord}>{busy ? "Writing…" : "Export"}</span>
+        {busy ? "…" : <Download aria-hidden />}
       </Dropdown.Toggle>
       <span className="visually-hidden" role="status">
         {busy && `Writing the ${busy}`}

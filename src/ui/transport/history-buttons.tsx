@@ -15,7 +15,7 @@ export function HistoryButtons() {
         aria-label="Undo"
         title={past ? `Undo: ${past}` : "Nothing to undo"}
         disabled={!past}
-        onClick={() => workspace.undo()}
+        onClick={() => workspace.document.undo()}
       >
         <ArrowCounterclockwise aria-hidden />
       </button>
@@ -25,7 +25,7 @@ export function HistoryButtons() {
         aria-label="Redo"
         title={future ? `Redo: ${future}` : "Nothing to redo"}
         disabled={!future}
-        onClick={() => workspace.redo()}
+        onClick={() => workspace.document.redo()}
       >
         <ArrowClockwise aria-hidden />
       </button>

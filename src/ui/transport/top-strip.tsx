@@ -8,14 +8,22 @@ import { BeatName } from "./beat-name";
 import { ClickControl } from "./click-control";
 import { ExportMenu } from "./export-menu";
 import { HistoryButtons } from "./history-buttons";
+import { InputLight } from "./input-light";
 import { KeysHelp } from "./keys-help";
 import { LoopLength } from "./loop-length";
+import { ModeChoice } from "./mode-choice";
 import { OutputMeter } from "./output-meter";
 import { TempoField } from "./tempo-field";
 import styles from "./top-strip.module.scss";
 import { TransportButtons } from "./transport-buttons";
 
-export function TopStrip({ theme }: { readonly theme: Theme }) {
+export interface TopStripProps {
+  readonly theme: Theme;
+  readonly inputsOpen: boolean;
+  readonly onInputs: () => void;
+}
+
+export function TopStrip({ theme, inputsOpen, onInputs }: TopStripProps) {
   return (
     <header className={styles.strip}>
       <div className={styles.identity}>
@@ -30,12 +38,16 @@ export function TopStrip({ theme }: { readonly theme: Theme }) {
       </div>
       <BeatDial />
       <TransportButtons />
+      <ModeChoice />
       <TempoField />
       <LoopLength />
       <ClickControl />
       <div className={styles.end}>
-        <HistoryButtons />
-        <ExportMenu />
+        <div className={styles.row}>
+          <HistoryButtons />
+          <ExportMenu />
+        </div>
+        <InputLight open={inputsOpen} onToggle={onInputs} />
         <OutputMeter />
       </div>
     </header>

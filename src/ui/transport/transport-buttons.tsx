@@ -1,40 +1,54 @@
 "use client";
 
-import { CircleFill, PlayFill, StopFill } from "react-bootstrap-icons";
+import { CircleFill, CircleHalf, EraserFill, PlayFill, StopFill } from "react-bootstrap-icons";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./top-strip.module.scss";
 
+/** Play, record, practice, erase. */
 export function TransportButtons() {
   const workspace = useWorkspace();
   const running = useWorkspaceState(({ transport }) => transport.running);
-  const recording = useWorkspaceState(({ transport }) => transport.recording);
+  const writing = useWorkspaceState(({ transport }) => transport.writing);
+  const erasing = useWorkspaceState((state) => state.erasing.on);
   const noSound = useWorkspaceState(({ sound }) => sound === "loading" || sound === "failed");
   const readOnly = useWorkspaceState((state) => state.readOnly);
+  const button = `btn ${styles.transport}`;
   return (
     <div className={styles.buttons} role="group" aria-label="Transport">
-      <button
-        type="button"
-        className={`btn ${styles.transport}`}
-        aria-pressed={running}
-        disabled={noSound}
-        onClick={() => workspace.play()}
-      >
-        <PlayFill aria-hidden />
-        Play
-      </button>
-      <button type="button" className={`btn ${styles.transport}`} disabled={!running} onClick={() => workspace.stop()}>
-        <StopFill aria-hidden />
-        Stop
+      <button type="button" className={button} disabled={noSound} onClick={() => workspace.transport.togglePlay()}>
+        {running ? <StopFill aria-hidden /> : <PlayFill aria-hidden />}
+        {running ? "Stop" : "Play"}
       </button>
       <button
         type="button"
-        className={`btn ${styles.transport} ${styles.record}`}
-        aria-pressed={recording}
+        className={`${button} ${styles.record}`}
+        aria-pressed={writing === "record"}
         disabled={noSound || readOnly}
-        onClick={() => workspace.toggleRecord()}
+        onClick={() => workspace.transport.toggleRecord()}
       >
         <CircleFill aria-hidden />
         Record
+      </button>
+      <button
+        type="button"
+        className={`${button} ${styles.practice}`}
+        aria-pressed={writing === "practice"}
+        disabled={noSound || readOnly}
+        onClick={() => workspace.transport.togglePractice()}
+      >
+        <CircleHalf aria-hidden />
+        Practice
+      </button>
+      <button
+        type="button"
+        className={button}
+        aria-pressed={erasing}
+        title="With a pad, or drawn over the lanes"
+        disabled={readOnly}
+        onClick={(event) => workspace.eraser.hold(!erasing, event.timeStamp)}
+      >
+        <EraserFill aria-hidden />
+        Erase
       </button>
     </div>
   );

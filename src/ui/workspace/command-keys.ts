@@ -1,47 +1,118 @@
 import type { MouseEvent } from "react";
+import { REPEAT_RATES, type Command } from "@/inputs/commands";
 import { takesText } from "@/inputs/computer-keys";
 import type { Workspace } from "@/store/workspace";
+
+/** The top row of letters: the rates of note repeat. */
+export const RATE_KEYS = ["KeyQ", "KeyW", "KeyE", "KeyR", "KeyT", "KeyY", "KeyU", "KeyI"] as const;
+
+/** Commands by the place of their key; those that are held end when it is let go. */
+const KEY_COMMANDS: Readonly<Record<string, Command>> = {
+  Space: "play",
+  Enter: "record",
+  KeyP: "practice",
+  KeyO: "mode",
+  Slash: "click",
+  Backspace: "erase",
+  Digit0: "nextPattern",
+  Period: "tapTempo",
+  ...Object.fromEntries(RATE_KEYS.map((code, index) => [code, `repeat ${REPEAT_RATES[index]}` as const])),
+};
 
 /** The keys that are commands, for the list that the page shows. */
 export const COMMAND_KEYS = [
   ["Space", "Play and stop"],
   ["Enter", "In and out of record"],
+  ["P", "In and out of practice"],
+  ["O", "Next mode: overdub, replace, takes"],
+  ["Backspace + pad", "Erase what goes by while held"],
+  ["Q … I + pad", "Note repeat, 1/4 to 1/64"],
+  ["L", "Keep the repeat rate on"],
+  ["1 … 8", "Pattern 1 to 8; with Shift 9 to 16"],
+  ["0", "Next empty pattern"],
+  ["9", "Duplicate the pattern"],
+  ["[ ]", "Step through takes"],
+  [".", "Tap tempo; Shift . takes it, Esc drops it"],
+  ["- =", "Tempo down and up"],
   ["/", "Click on and off"],
-  ["Ctrl Z", "Undo"],
-  ["Ctrl Shift Z", "Redo"],
-  ["Shift + pad key", "Accent"],
+  ["Ctrl Z", "Undo; with Shift redo"],
+  ["Shift, Alt + pad", "Accent, soft"],
 ] as const;
 
 /** A control that has the keyboard's focus answers Space and Enter itself. */
 function answersItself(target: EventTarget | null): boolean {
   return (
     target instanceof Element &&
-    target.closest("button, a, select, input, textarea, summary, [role=menu], [role=dialog]") !== null
+    target.closest("button, a, select, input, textarea, summary, [role=menu], [role=dialog], [role=slider]") !== null
   );
 }
 
 /** @returns the undo of the subscription */
 export function listenToCommands(target: Window, workspace: Workspace): () => void {
-  const press = (event: KeyboardEvent) => {
+  const held = new Map<string, Command>();
+
+  const down = (event: KeyboardEvent) => {
     if (takesText(event.target)) return;
     if ((event.ctrlKey || event.metaKey) && !event.altKey) return pressWithControl(event, workspace);
-    if (event.repeat || event.altKey || answersItself(event.target)) return;
-    if (event.code === "Space") workspace.togglePlay();
-    else if (event.code === "Enter") workspace.toggleRecord();
-    else if (event.code === "Slash") workspace.setSettings({ clickOn: !workspace.state.settings.clickOn });
-    else return;
+    if (event.altKey) return;
+    const command = KEY_COMMANDS[event.code];
+    const itself = (event.code === "Space" || event.code === "Enter") && answersItself(event.target);
+    if (itself || (event.repeat && command)) {
+      if (!itself) event.preventDefault();
+      return;
+    }
+    if (event.code === "Period" && event.shiftKey) workspace.tempoTap.take();
+    else if (command) {
+      held.set(event.code, command);
+      workspace.command(command, true, event.timeStamp);
+    } else if (!pressOther(event, workspace)) return;
     event.preventDefault();
   };
-  target.addEventListener("keydown", press);
-  return () => target.removeEventListener("keydown", press);
+  const letGo = (code: string, timeMs: number) => {
+    const command = held.get(code);
+    held.delete(code);
+    if (command) workspace.command(command, false, timeMs);
+  };
+  const up = (event: KeyboardEvent) => letGo(event.code, event.timeStamp);
+  // A key let go in another window is never reported.
+  const letGoOfAll = () => [...held.keys()].forEach((code) => letGo(code, performance.now()));
+
+  target.addEventListener("keydown", down);
+  target.addEventListener("keyup", up);
+  target.addEventListener("blur", letGoOfAll);
+  return () => {
+    target.removeEventListener("keydown", down);
+    target.removeEventListener("keyup", up);
+    target.removeEventListener("blur", letGoOfAll);
+  };
+}
+
+/** Keys that are no commands of a controller, too. @returns false when the key means nothing here */
+function pressOther({ code, shiftKey }: KeyboardEvent, workspace: Workspace): boolean {
+  const digit = /^Digit([1-8])$/.exec(code)?.[1];
+  if (digit) workspace.patterns.choose(Number(digit) - 1 + (shiftKey ? 8 : 0));
+  else if (code === "Digit9") workspace.patterns.duplicate();
+  else if (code === "KeyL") workspace.repeat.toggleLatch();
+  else if (code === "BracketLeft") workspace.stepTake(-1);
+  else if (code === "BracketRight") workspace.stepTake(1);
+  else if (code === "Minus") workspace.nudgeTempo(shiftKey ? -0.1 : -1);
+  else if (code === "Equal") workspace.nudgeTempo(shiftKey ? 0.1 : 1);
+  else if (code === "Escape") escape(workspace);
+  else return false;
+  return true;
+}
+
+function escape(workspace: Workspace): void {
+  if (workspace.state.tapped) workspace.tempoTap.drop();
+  if (workspace.state.midi.learning) workspace.devices.learn(undefined);
 }
 
 /** Undo follows the letter, not the place of the key, as everywhere else on the computer. */
 function pressWithControl(event: KeyboardEvent, workspace: Workspace): void {
   const key = event.key.toLowerCase();
-  if (key === "z" && event.shiftKey) workspace.redo();
-  else if (key === "z") workspace.undo();
-  else if (key === "y") workspace.redo();
+  if (key === "z" && event.shiftKey) workspace.document.redo();
+  else if (key === "z") workspace.document.undo();
+  else if (key === "y") workspace.document.redo();
   else return;
   event.preventDefault();
 }

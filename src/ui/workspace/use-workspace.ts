@@ -2,23 +2,36 @@
 
 import { createContext, useContext, useEffect, useRef } from "react";
 import { useStore } from "zustand";
+import type { StoreApi } from "zustand/vanilla";
 import type { Beat, Part, Pattern } from "@/core/beat/beat";
 import { findPart, findPattern } from "@/core/beat/edit";
 import type { Workspace } from "@/store/workspace";
-import type { WorkspaceState } from "@/store/workspace-state";
+import { spanOf, type WorkspaceState } from "@/store/workspace-state";
+import { useShallow } from "zustand/shallow";
+import type { LoopSpan } from "@/core/time/loop-span";
 
-export const WorkspaceContext = createContext<Workspace | undefined>(undefined);
+/** The open beat, and its state as it is shown. */
+export interface WorkspaceView {
+  readonly workspace: Workspace;
+  readonly view: StoreApi<WorkspaceState>;
+}
 
-/** The open beat and what can be done with it. */
+export const WorkspaceContext = createContext<WorkspaceView | undefined>(undefined);
+
+function useWorkspaceView(): WorkspaceView {
+  const context = useContext(WorkspaceContext);
+  if (!context) throw new Error("A part of the workspace is drawn outside of it.");
+  return context;
+}
+
+/** What can be done with the open beat. */
 export function useWorkspace(): Workspace {
-  const workspace = useContext(WorkspaceContext);
-  if (!workspace) throw new Error("A part of the workspace is drawn outside of it.");
-  return workspace;
+  return useWorkspaceView().workspace;
 }
 
 /** A slice of the workspace's state; the component is drawn again when that slice changes. */
 export function useWorkspaceState<T>(select: (state: WorkspaceState) => T): T {
-  return useStore(useWorkspace().store, select);
+  return useStore(useWorkspaceView().view, select);
 }
 
 export function useBeat(): Beat {
@@ -31,6 +44,11 @@ export function useOpenPart(): Part {
 
 export function useOpenPattern(): Pattern {
   return useWorkspaceState(({ history, place }) => findPattern(history.present, place));
+}
+
+/** The stretch of the open pattern that goes round. */
+export function useOpenSpan(): LoopSpan {
+  return useWorkspaceState(useShallow((state: WorkspaceState) => spanOf(state, state.place)));
 }
 
 /** Calls back before every picture the browser draws. */

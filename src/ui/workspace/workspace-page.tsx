@@ -4,26 +4,26 @@ import Link from "next/link";
 import { useEffect, useState } from "react";
 import { ErrorBoundary } from "react-error-boundary";
 import { appRepository } from "@/store/app-repository";
-import { openWorkspace } from "@/store/open-workspace";
-import type { Workspace } from "@/store/workspace";
+import { openWorkspace, type OpenedWorkspace } from "@/store/open-workspace";
 import type { Theme } from "../theme/theme-cookie";
 import { RescuePage } from "./rescue-page";
-import { WorkspaceContext } from "./use-workspace";
-import { WorkspaceView } from "./workspace-view";
+import { WorkspaceContext, type WorkspaceView } from "./use-workspace";
+import { createViewStore } from "./view-store";
+import { WorkspaceScreen } from "./workspace-screen";
 import styles from "./workspace.module.scss";
 
 type Opened =
-  { readonly status: "opening" | "missing" | "failed" } | { readonly status: "open"; readonly workspace: Workspace };
+  { readonly status: "opening" | "missing" | "failed" } | { readonly status: "open"; readonly context: WorkspaceView };
 
 /** Opens a beat for as long as the page is shown. */
 export function WorkspacePage({ beatId, theme }: { readonly beatId: string; readonly theme: Theme }) {
   const opened = useOpenedWorkspace(beatId);
   if (opened.status === "open") {
-    const { workspace } = opened;
+    const { workspace } = opened.context;
     return (
       <ErrorBoundary fallbackRender={({ error }) => <RescuePage beat={workspace.beat} error={error} />}>
-        <WorkspaceContext value={workspace}>
-          <WorkspaceView theme={theme} />
+        <WorkspaceContext value={opened.context}>
+          <WorkspaceScreen theme={theme} />
         </WorkspaceContext>
       </ErrorBoundary>
     );
@@ -47,13 +47,20 @@ function useOpenedWorkspace(beatId: string): Opened {
   const [opened, setOpened] = useState<Opened>({ status: "opening" });
   useEffect(() => {
     let left = false;
+    let closeView = () => {};
     const opening = openWorkspace(beatId, appRepository());
-    opening.then(
-      (result) => !left && setOpened(result ? { status: "open", workspace: result.workspace } : { status: "missing" }),
-      () => !left && setOpened({ status: "failed" }),
-    );
+    const show = (result: OpenedWorkspace | undefined) => {
+      if (left) return;
+      if (!result) return setOpened({ status: "missing" });
+      const { workspace } = result;
+      const { store, close } = createViewStore(workspace.store);
+      closeView = close;
+      setOpened({ status: "open", context: { workspace, view: store } });
+    };
+    opening.then(show, () => !left && setOpened({ status: "failed" }));
     return () => {
       left = true;
+      closeView();
       void opening.then((result) => result?.close());
     };
   }, [beatId]);

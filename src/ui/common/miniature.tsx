@@ -1,21 +1,26 @@
-import type { Beat } from "@/core/beat/beat";
+import type { Beat, Part, Pattern } from "@/core/beat/beat";
 import { layoutHits } from "../lanes/lane-layout";
-import { familyColor } from "../common/drum-shape";
-import styles from "./shelf.module.scss";
+import { familyColor } from "./drum-shape";
 
 const WIDTH = 300;
 const ROW = 6;
 
-/** The loop at a glance: only the lanes that are used, the kick at the bottom. */
-export function Miniature({ beat }: { readonly beat: Beat }) {
-  const part = beat.parts[0];
-  const marks = layoutHits(beat, part.pads, part.patterns[0], WIDTH).filter(({ covered }) => !covered);
+export interface MiniatureProps {
+  readonly beat: Beat;
+  readonly part: Part;
+  readonly pattern: Pattern;
+  readonly className: string;
+}
+
+/** A loop at a glance: only the lanes that are used, the kick at the bottom. */
+export function Miniature({ beat, part, pattern, className }: MiniatureProps) {
+  const marks = layoutHits(beat, part.pads, pattern, WIDTH).filter(({ covered }) => !covered);
   const used = part.pads.filter(({ id }) => marks.some(({ padId }) => padId === id)).toReversed();
   const rowOf = new Map(used.map(({ id }, row) => [id, row]));
   const height = Math.max(8, used.length) * ROW;
   const offset = height - used.length * ROW;
   return (
-    <svg className={styles.miniature} viewBox={`0 0 ${WIDTH} ${height}`} preserveAspectRatio="none" aria-hidden>
+    <svg className={className} viewBox={`0 0 ${WIDTH} ${height}`} preserveAspectRatio="none" aria-hidden>
       {marks.map(({ id, padId, x, size, family }) => (
         <rect
           key={id}

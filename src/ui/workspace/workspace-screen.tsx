@@ -1,10 +1,13 @@
 "use client";
 
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
 import { listenToKeys } from "@/inputs/computer-keys";
+import { InputsView } from "../inputs/inputs-view";
 import { Lanes } from "../lanes/lanes";
 import { Pads } from "../pads/pads";
 import { PassesPanel } from "../passes/passes-panel";
+import { PatternBar } from "../patterns/pattern-bar";
+import { RepeatRow } from "../repeat/repeat-row";
 import type { Theme } from "../theme/theme-cookie";
 import { TimingPanel } from "../timing/timing-panel";
 import { TopStrip } from "../transport/top-strip";
@@ -13,14 +16,15 @@ import { keepFocusOffButtons, listenToCommands } from "./command-keys";
 import { useWorkspace } from "./use-workspace";
 import styles from "./workspace.module.scss";
 
-/** The one screen on which a beat is made. */
-export function WorkspaceView({ theme }: { readonly theme: Theme }) {
+/** The one screen on which a beat is made; the inputs take the place of the lanes while they are looked at. */
+export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
   const workspace = useWorkspace();
+  const [inputsOpen, setInputsOpen] = useState(false);
   useEffect(() => {
-    const undoKeys = listenToKeys(window, workspace);
+    const undoKeys = listenToKeys(window, workspace, () => workspace.state.settings.keyLevels);
     const undoCommands = listenToCommands(window, workspace);
-    const wake = () => void workspace.wakeSound();
-    const leave = () => void workspace.flush();
+    const wake = () => void workspace.playback.resume();
+    const leave = () => void workspace.document.flush();
     window.addEventListener("pointerdown", wake, true);
     window.addEventListener("keydown", wake, true);
     window.addEventListener("pagehide", leave);
@@ -35,16 +39,26 @@ export function WorkspaceView({ theme }: { readonly theme: Theme }) {
 
   return (
     <div className={styles.workspace} onMouseDown={keepFocusOffButtons}>
-      <TopStrip theme={theme} />
+      <TopStrip theme={theme} inputsOpen={inputsOpen} onInputs={() => setInputsOpen(!inputsOpen)} />
       <Banners />
-      <main className={styles.middle}>
-        <Lanes />
-        <aside className={styles.side} aria-label="Timing and passes">
-          <TimingPanel />
-          <PassesPanel />
-        </aside>
+      <main className={inputsOpen ? styles.wide : styles.middle}>
+        {inputsOpen ? (
+          <InputsView />
+        ) : (
+          <>
+            <Lanes />
+            <aside className={styles.side} aria-label="Timing and passes">
+              <TimingPanel />
+              <PassesPanel />
+            </aside>
+          </>
+        )}
       </main>
-      <Pads />
+      <div>
+        <PatternBar />
+        <RepeatRow />
+        <Pads />
+      </div>
     </div>
   );
 }

@@ -1,0 +1,63 @@
+import type { Beat, Hit, Pass, PatternPlace } from "./beat";
+import { editPass, editPattern, findPattern } from "./edit";
+
+/** @returns the name given, or the old one where it is blank */
+export function renamePass(beat: Beat, place: PatternPlace, passId: number, name: string): Beat {
+  const trimmed = name.trim().slice(0, 120);
+  return trimmed === "" ? beat : editPass(beat, place, passId, (pass) => ({ ...pass, name: trimmed }));
+}
+
+export function soloPass(beat: Beat, place: PatternPlace, passId: number, soloed: boolean): Beat {
+  return editPass(beat, place, passId, ({ soloed: _, ...pass }) => (soloed ? { ...pass, soloed } : pass));
+}
+
+/**
+ * Puts a pass into the one below it in the stack. What is heard stays: hits whose correction would change take their old
+ * settings along. The lowest pass stays where it is.
+ */
+export function mergePassDown(beat: Beat, place: PatternPlace, passId: number): Beat {
+  return editPattern(beat, place, (pattern) => {
+    const index = pattern.passes.findIndex(({ id }) => id === passId);
+    if (index < 1) return pattern;
+    const [below, above] = pattern.passes.slice(index - 1, index + 1);
+    const same = JSON.stringify(below.quantize) === JSON.stringify(above.quantize);
+    const moved = above.hits.map((hit) => (same || hit.quantize ? hit : { ...hit, quantize: above.quantize }));
+    const merged = { ...below, hits: [...below.hits, ...moved] };
+    return { ...pattern, passes: pattern.passes.toSpliced(index - 1, 2, merged) };
+  });
+}
+
+/** Lets the double triggers of a pass sound after all. */
+export function unmaskPass(beat: Beat, place: PatternPlace, passId: number): Beat {
+  return editPass(beat, place, passId, (pass) => ({ ...pass, hits: pass.hits.map(({ masked: _, ...hit }) => hit) }));
+}
+
+/** Takes the hits of one pad out of all passes of a pattern; passes that are left without a hit go, too. */
+export function clearPad(beat: Beat, place: PatternPlace, padId: number): Beat {
+  return removeHits(beat, place, (hit) => hit.pad === padId);
+}
+
+export function clearPattern(beat: Beat, place: PatternPlace): Beat {
+  return editPattern(beat, place, (pattern) => (pattern.passes.length === 0 ? pattern : { ...pattern, passes: [] }));
+}
+
+/**
+ * Takes hits out of a pattern; passes that lose their last hit go, too. Without a hit to take, the beat stays the same.
+ * @param keepPassId a pass that stays even when it is empty: the one being recorded
+ */
+export function removeHits(
+  beat: Beat,
+  place: PatternPlace,
+  doomed: (hit: Hit, pass: Pass) => boolean,
+  keepPassId?: number,
+): Beat {
+  const { passes } = findPattern(beat, place);
+  if (!passes.some((pass) => pass.hits.some((hit) => doomed(hit, pass)))) return beat;
+  const left = passes
+    .map((pass) => {
+      const hits = pass.hits.filter((hit) => !doomed(hit, pass));
+      return hits.length === pass.hits.length ? pass : { ...pass, hits };
+    })
+    .filter((pass, index) => pass === passes[index] || pass.hits.length > 0 || pass.id === keepPassId);
+  return editPattern(beat, place, (pattern) => ({ ...pattern, passes: left }));
+}

@@ -1,0 +1,77 @@
+import { CoreError } from "../core-error";
+import type { Beat, Pattern, PatternPlace } from "./beat";
+import { firstPlace } from "./new-beat";
+import { editPart, editPattern, findPart, findPattern } from "./edit";
+
+/** Patterns of a part that the number keys reach. */
+export const PATTERN_PLACES = 16;
+
+export interface AddedPattern {
+  readonly beat: Beat;
+  readonly place: PatternPlace;
+}
+
+/**
+ * An empty pattern at the end of the part, with the length and the swing of another.
+ * @throws CoreError "too-large" when all sixteen places are taken
+ */
+export function addPattern(beat: Beat, like: PatternPlace): AddedPattern {
+  const { bars, swing } = findPattern(beat, like);
+  return append(beat, like.partId, { bars, ...(swing && { swing }), passes: [] }, beat.nextId + 1);
+}
+
+/** A copy with ids of its own at the end of the part. @throws CoreError "too-large" */
+export function duplicatePattern(beat: Beat, place: PatternPlace): AddedPattern {
+  const { id: _, name: __, ...pattern } = findPattern(beat, place);
+  let nextId = beat.nextId + 1;
+  const groups = new Map<number, number>();
+  const passes = pattern.passes.map((pass) => {
+    const id = nextId++;
+    if (pass.take !== undefined && !groups.has(pass.take)) groups.set(pass.take, id);
+    const copy = { ...pass, id, hits: pass.hits.map((hit) => ({ ...hit, id: nextId++ })) };
+    return pass.take === undefined ? copy : { ...copy, take: groups.get(pass.take)! };
+  });
+  return append(beat, place.partId, { ...pattern, passes }, nextId);
+}
+
+/** Takes a pattern away; the ones after it move up. The last one of a part stays. */
+export function removePattern(beat: Beat, { partId, patternId }: PatternPlace): Beat {
+  return editPart(beat, partId, (part) =>
+    part.patterns.length === 1 ? part : { ...part, patterns: part.patterns.filter(({ id }) => id !== patternId) },
+  );
+}
+
+export function renamePattern(beat: Beat, place: PatternPlace, name: string): Beat {
+  const trimmed = name.trim().slice(0, 120);
+  return trimmed === "" ? beat : editPattern(beat, place, (pattern) => ({ ...pattern, name: trimmed }));
+}
+
+/** A place that is there: the same one, else the last pattern of its part, else the first pattern of all. */
+export function existingPlace(beat: Beat, place: PatternPlace): PatternPlace {
+  const part = beat.parts.find(({ id }) => id === place.partId);
+  if (part?.patterns.some(({ id }) => id === place.patternId)) return place;
+  const last = part?.patterns.at(-1);
+  return part && last ? { partId: part.id, patternId: last.id } : firstPlace(beat);
+}
+
+/** The first pattern after a place that has no hits. */
+export function nextEmptyPattern(beat: Beat, { partId, patternId }: PatternPlace): PatternPlace | undefined {
+  const { patterns } = findPart(beat, partId);
+  const after = patterns.slice(patterns.findIndex(({ id }) => id === patternId) + 1);
+  const empty = after.find(({ passes }) => passes.every(({ hits }) => hits.length === 0));
+  return empty && { partId, patternId: empty.id };
+}
+
+function append(beat: Beat, partId: number, body: Omit<Pattern, "id" | "name">, nextId: number): AddedPattern {
+  const { patterns } = findPart(beat, partId);
+  if (patterns.length >= PATTERN_PLACES)
+    throw new CoreError("too-large", `All ${PATTERN_PLACES} pattern places are taken; delete one to make room.`);
+  const pattern: Pattern = { id: beat.nextId, name: freeName(patterns), ...body };
+  const next = editPart(beat, partId, (part) => ({ ...part, patterns: [...part.patterns, pattern] }));
+  return { beat: { ...next, nextId }, place: { partId, patternId: pattern.id } };
+}
+
+function freeName(patterns: readonly Pattern[]): string {
+  const taken = patterns.map(({ name }) => Number(/^Pattern (\d+)$/.exec(name)?.[1] ?? 0));
+  return `Pattern ${Math.max(0, ...taken) + 1}`;
+}

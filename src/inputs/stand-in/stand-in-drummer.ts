@@ -1,0 +1,175 @@
+import { DRUMS } from "@/core/drums";
+import { normal, seededRandom, textSeed } from "@/core/random";
+import type { Meter } from "@/core/time/meter";
+import { barTicks } from "@/core/time/meter";
+import { secondsToTicks, ticksToSeconds } from "@/core/time/tempo";
+import type { Seconds, Ticks } from "@/core/time/ticks";
+import { HAT_PEDAL_CONTROLLER } from "../hat-pedal";
+import type { MidiPort } from "../midi-port";
+import { standInBar, type StandInPart } from "./stand-in-score";
+
+export const STAND_IN_NAME = "Stand-in drummer";
+
+/** How the stand-in drummer plays. */
+export interface StandInSettings {
+  readonly part: StandInPart;
+  /** True: with the transport, whenever it runs. False: by a beat of its own. */
+  readonly follows: boolean;
+  /** The beat of its own. */
+  readonly bpm: number;
+  /** Spread of its strokes around where it means them. */
+  readonly spreadMs: number;
+  /** How far it sits behind the beat; negative pushes ahead. */
+  readonly lateMs: number;
+  /** Ratio 0..1 of the strokes that trigger twice. */
+  readonly doubles: number;
+  /** Opens the hats with the foot at the end of every bar. */
+  readonly pedal: boolean;
+  readonly seed: number;
+}
+
+export const DEFAULT_STAND_IN: StandInSettings = {
+  part: "kick and snare",
+  follows: true,
+  bpm: 100,
+  spreadMs: 9,
+  lateMs: 0,
+  doubles: 0,
+  pedal: false,
+  seed: 1,
+};
+
+/** Where the music is: what a drummer in the room hears. */
+export interface HeardPosition {
+  readonly run: number;
+  /** From the first downbeat; negative in the count-in. */
+  readonly ticks: Ticks;
+  readonly bpm: number;
+}
+
+export interface StandInDeps {
+  settings(): StandInSettings;
+  meter(): Meter;
+  /** @returns undefined while the transport is stopped */
+  heardAt(performanceMs: number): HeardPosition | undefined;
+}
+
+/** How often it listens, and how far ahead it knows what it will play: more than any push or spread. */
+const LISTEN_MS = 25;
+const AHEAD_SECONDS = 0.2 as Seconds;
+/** No stroke is further off than this, or it would be played before it was thought of. */
+const MOST_OFF_MS = 120;
+const NOTE_MS = 40;
+const NOTE_ON = 0x99;
+const NOTE_OFF = 0x89;
+const CONTROLLER = 0xb9;
+const PEDAL_DOWN = 127;
+
+/** A simulated electronic kit: plays a part into the same door as any MIDI device, the same way for the same seed. */
+export class StandInDrummer implements MidiPort {
+  readonly id = "stand-in";
+  readonly name = STAND_IN_NAME;
+  private readonly listeners = new Set<(bytes: ArrayLike<number>, timeMs: number) => void>();
+  private readonly waiting = new Set<ReturnType<typeof setTimeout>>();
+  private readonly timer: ReturnType<typeof setInterval>;
+  private startedMs = performance.now();
+  private run: number | undefined;
+  private plannedTicks = 0;
+
+  constructor(private readonly deps: StandInDeps) {
+    this.timer = setInterval(() => this.plan(), LISTEN_MS);
+  }
+
+  listen(listener: (bytes: ArrayLike<number>, timeMs: number) => void): () => void {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  }
+
+  /** Puts the sticks down. */
+  close(): void {
+    clearInterval(this.timer);
+    this.forgetPlans();
+    this.listeners.clear();
+  }
+
+  private plan(): void {
+    const nowMs = performance.now();
+    const heard = this.deps.settings().follows ? this.deps.heardAt(nowMs) : this.ownBeat(nowMs);
+    if (!heard) {
+      this.forgetPlans();
+      this.run = undefined;
+      return;
+    }
+    if (heard.run !== this.run) {
+      this.forgetPlans();
+      this.run = heard.run;
+      // What has gone by is not made up for.
+      this.plannedTicks = Math.max(0, heard.ticks);
+    }
+    const untilTicks = heard.ticks + secondsToTicks(AHEAD_SECONDS, heard.bpm);
+    if (untilTicks > this.plannedTicks) {
+      this.planStrokes(heard, nowMs, this.plannedTicks, untilTicks);
+      this.plannedTicks = untilTicks;
+    }
+  }
+
+  private ownBeat(nowMs: number): HeardPosition {
+    const { bpm } = this.deps.settings();
+    return { run: -2, ticks: secondsToTicks(((nowMs - this.startedMs) / 1000) as Seconds, bpm), bpm };
+  }
+
+  private planStrokes(heard: HeardPosition, nowMs: number, fromTicks: number, untilTicks: number): void {
+    const settings = this.deps.settings();
+    const meter = this.deps.meter();
+    const bar = barTicks(meter);
+    const timeOf = (ticks: number) => nowMs + ticksToSeconds((ticks - heard.ticks) as Ticks, heard.bpm) * 1000;
+    for (let number = Math.floor(fromTicks / bar); number * bar < untilTicks; number++) {
+      standInBar(settings.part, meter).forEach((stroke, index) => {
+        const ticks = number * bar + stroke.ticks;
+        if (ticks < fromTicks || ticks >= untilTicks) return;
+        const random = seededRandom(textSeed(`${settings.seed} ${settings.part} ${number} ${index}`));
+        const offMs = settings.lateMs + settings.spreadMs * normal(random);
+        const timeMs = timeOf(ticks) + Math.max(-MOST_OFF_MS, Math.min(MOST_OFF_MS, offMs));
+        const velocity = Math.max(1, Math.min(127, Math.round(stroke.velocity + 5 * normal(random))));
+        const opens = settings.pedal && stroke.note === DRUMS.closedHat.note && isLastEighth(stroke.ticks, bar);
+        if (opens) this.openHats(timeMs, timeOf((number + 1) * bar));
+        this.planNote(opens ? DRUMS.openHat.note : stroke.note, velocity, timeMs);
+        if (random() < settings.doubles) {
+          this.planNote(stroke.note, Math.max(1, Math.round(velocity * 0.4)), timeMs + 8 + 6 * random());
+        }
+      });
+    }
+  }
+
+  private openHats(atMs: number, untilMs: number): void {
+    this.send([CONTROLLER, HAT_PEDAL_CONTROLLER, 0], atMs - 5);
+    this.send([CONTROLLER, HAT_PEDAL_CONTROLLER, PEDAL_DOWN], untilMs - 10);
+  }
+
+  private planNote(note: number, velocity: number, timeMs: number): void {
+    this.send([NOTE_ON, note, velocity], timeMs);
+    this.send([NOTE_OFF, note, 0], timeMs + NOTE_MS);
+  }
+
+  /** Sends at its time; the stamp is exact even where the page is late. */
+  private send(bytes: readonly number[], timeMs: number): void {
+    const timeout = setTimeout(
+      () => {
+        this.waiting.delete(timeout);
+        this.listeners.forEach((listener) => listener(bytes, timeMs));
+      },
+      Math.max(0, timeMs - performance.now()),
+    );
+    this.waiting.add(timeout);
+  }
+
+  /** Only what is not yet struck: notes that sound end by the device's own letting go. */
+  private forgetPlans(): void {
+    this.waiting.forEach(clearTimeout);
+    this.waiting.clear();
+  }
+}
+
+function isLastEighth(ticks: number, bar: number): boolean {
+  return bar - ticks <= 480;
+}

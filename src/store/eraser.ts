@@ -1,0 +1,109 @@
+import type { PatternPlace } from "@/core/beat/beat";
+import { wholeSpan } from "@/core/beat/beat";
+import { findPattern } from "@/core/beat/edit";
+import { eraseSpan } from "@/core/record/erase";
+import type { Ticks } from "@/core/time/ticks";
+import type { BeatDocument } from "./beat-document";
+import type { Playback } from "./playback";
+import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
+import { spanOf } from "./workspace-state";
+
+/** How often hits that have gone by under a held pad are taken away; their sound is off from the first moment. */
+const SWEEP_MS = 40;
+
+/** Since when a pad is held. */
+interface HeldSince {
+  readonly run: number;
+  readonly ticks: Ticks;
+}
+
+/** Erase: what sounds of the pads that are held with it goes, for as long as both are held. */
+export class Eraser extends WorkspacePart {
+  private readonly held = new Map<number, HeldSince | undefined>();
+  private timer: ReturnType<typeof setInterval> | undefined;
+  private gestures = 0;
+
+  constructor(
+    store: WorkspaceStore,
+    private readonly playback: Playback,
+    private readonly document: BeatDocument,
+  ) {
+    super(store);
+  }
+
+  /** Erase goes down or up. */
+  hold(on: boolean, timeMs: number): void {
+    if (on === this.state.erasing.on) return;
+    if (on) this.gestures++;
+    else [...this.held.keys()].forEach((pad) => this.release(pad, timeMs));
+    this.set({ erasing: { on, pads: [] } });
+  }
+
+  /** A pad is struck while erase is held. With the transport stopped its whole part of the loop goes. */
+  press(pad: number, timeMs: number): void {
+    const audible = this.playback.audibleAt(timeMs);
+    if (!audible || !this.state.transport.running) {
+      const span = spanOf(this.state, this.state.place);
+      this.erase(new Set([pad]), this.state.place, 0 as Ticks, span.lengthTicks);
+      this.held.set(pad, undefined);
+    } else {
+      this.held.set(pad, { run: audible.anchor.run, ticks: audible.ticks });
+      this.timer ??= setInterval(() => this.sweep(performance.now()), SWEEP_MS);
+    }
+    this.tell();
+  }
+
+  release(pad: number, timeMs: number): void {
+    if (!this.held.has(pad)) return;
+    this.sweepPad(pad, timeMs);
+    this.held.delete(pad);
+    if (this.held.size === 0) {
+      clearInterval(this.timer);
+      this.timer = undefined;
+    }
+    this.tell();
+  }
+
+  /** A rectangle drawn over the lanes, in positions of the pattern; one gesture, one step of undo. */
+  eraseRange(pads: ReadonlySet<number>, fromTicks: Ticks, toTicks: Ticks): void {
+    const { place } = this.state;
+    const whole = wholeSpan(findPattern(this.beat, place), this.beat.meter);
+    const keep = this.state.recording?.passId;
+    this.document.edit(eraseSpan(this.beat, place, pads, fromTicks, toTicks, whole, keep), "Erase", this.key());
+  }
+
+  stop(): void {
+    clearInterval(this.timer);
+  }
+
+  private sweep(nowMs: number): void {
+    this.held.forEach((_, pad) => this.sweepPad(pad, nowMs));
+  }
+
+  private sweepPad(pad: number, nowMs: number): void {
+    const since = this.held.get(pad);
+    const audible = this.playback.audibleAt(nowMs);
+    if (!since || !audible) return;
+    this.held.set(pad, { run: audible.anchor.run, ticks: audible.ticks });
+    // Another pattern has taken over in between: it is erased from where it began.
+    const from = audible.anchor.run === since.run ? since.ticks : (0 as Ticks);
+    const place = { partId: this.state.place.partId, patternId: audible.anchor.patternId };
+    if (place.patternId === this.state.place.patternId) this.erase(new Set([pad]), place, from, audible.ticks);
+  }
+
+  private erase(pads: ReadonlySet<number>, place: PatternPlace, from: Ticks, to: Ticks): void {
+    const span = spanOf(this.state, place);
+    const keep = this.state.recording?.passId;
+    this.document.edit(eraseSpan(this.beat, place, pads, from, to, span, keep), "Erase", this.key());
+  }
+
+  private key(): string {
+    return `erase ${this.gestures}`;
+  }
+
+  private tell(): void {
+    const pads = [...this.held.keys()];
+    this.set({ erasing: { ...this.state.erasing, pads } });
+    this.playback.send({ type: "silence", pads });
+  }
+}

@@ -1,0 +1,87 @@
+import type { PatternPlace } from "@/core/beat/beat";
+import { findPart } from "@/core/beat/edit";
+import { addPattern, duplicatePattern, nextEmptyPattern, removePattern } from "@/core/beat/pattern-edit";
+import { CoreError } from "@/core/core-error";
+import type { LoopSpan } from "@/core/time/loop-span";
+import type { TransportAnchor } from "@/core/time/transport-anchor";
+import type { BeatDocument } from "./beat-document";
+import type { Playback } from "./playback";
+import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
+
+/** The patterns of the open part: which one plays, which one is next, and the stretch that goes round. */
+export class PatternRun extends WorkspacePart {
+  constructor(
+    store: WorkspaceStore,
+    private readonly playback: Playback,
+    private readonly document: BeatDocument,
+  ) {
+    super(store);
+  }
+
+  /** Calls up the pattern of a place, from 0; while the loop runs it takes over when the settings say. */
+  choose(index: number): void {
+    const { partId } = this.state.place;
+    const pattern = findPart(this.beat, partId).patterns[index];
+    if (!pattern) return this.set({ notice: `Place ${index + 1} is empty. 0 makes the next pattern.` });
+    this.goTo({ partId, patternId: pattern.id });
+  }
+
+  /** The next pattern without hits, made if there is none, like the one that is open; recording goes on in it. */
+  nextEmpty(): void {
+    const from = this.state.queued?.place ?? this.state.place;
+    const ready = nextEmptyPattern(this.beat, from);
+    if (ready) this.goTo(ready);
+    else this.grow("New pattern", () => addPattern(this.beat, from));
+  }
+
+  duplicate(): void {
+    this.grow("Duplicate pattern", () => duplicatePattern(this.beat, this.state.place));
+  }
+
+  remove(): void {
+    if (findPart(this.beat, this.state.place.partId).patterns.length > 1)
+      this.document.edit(removePattern(this.beat, this.state.place), "Delete pattern");
+  }
+
+  /** Lets a stretch of the open pattern go round; without one, all of it does. */
+  setRegion(span: LoopSpan | undefined): void {
+    const { patternId } = this.state.place;
+    const { [patternId]: _, ...others } = this.state.regions;
+    this.set({ regions: span ? { ...others, [patternId]: span } : others });
+    this.playback.changed();
+  }
+
+  /** The audio thread is in another pattern now. */
+  followed(anchor: TransportAnchor): void {
+    const { queued } = this.state;
+    if (queued?.run !== anchor.run) return;
+    this.set({ place: queued.place, queued: undefined });
+    this.playback.tookOver(queued.place);
+  }
+
+  private goTo(place: PatternPlace): void {
+    const { transport, settings } = this.state;
+    if (!transport.running) {
+      this.set({ place, queued: undefined });
+      this.playback.changed();
+      return;
+    }
+    // Called back before it left, it takes over from itself.
+    if (place.patternId === this.state.place.patternId && !this.state.queued) return;
+    const queued = { place, moment: settings.switchAt, run: this.playback.nextRun() };
+    this.set({ queued });
+    this.playback.queue(place, queued.moment, queued.run);
+  }
+
+  private grow(label: string, make: () => ReturnType<typeof addPattern>): void {
+    if (this.state.readOnly) return;
+    try {
+      const { beat, place } = make();
+      this.document.edit(beat, label);
+      this.goTo(place);
+    } catch (error) {
+      if (!(error instanceof CoreError)) throw error;
+      this.set({ notice: error.message });
+    }
+  }
+}

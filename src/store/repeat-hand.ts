@@ -1,0 +1,70 @@
+import type { RepeatHold } from "@/core/sound/note-repeater";
+import { TICKS_PER_QUARTER, type Ticks } from "@/core/time/ticks";
+import { rateTicks, type RepeatRate } from "@/inputs/commands";
+import type { Playback } from "./playback";
+import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
+
+/** Softest note of a rise or a fall, against the stroke. */
+const RAMP_FLOOR = 0.25;
+
+/** Note repeat as hands use it: a rate that is held or latched, and the pads that are held with it. */
+export class RepeatHand extends WorkspacePart {
+  private readonly heldPads = new Map<number, RepeatHold>();
+  private heldRates: readonly RepeatRate[] = [];
+  private latched: RepeatRate | undefined;
+
+  constructor(
+    store: WorkspaceStore,
+    private readonly playback: Playback,
+  ) {
+    super(store);
+  }
+
+  /** A rate goes down or up; of several the last one counts. */
+  hold(hold: RepeatHold): boolean {
+    this.heldPads.set(hold.pad, hold);
+    if (!this.state.repeat.rate) return false;
+    this.playback.send({ type: "hold", hold: this.withRamp(hold) });
+    return true;
+  }
+
+  release(pad: number): void {
+    this.heldPads.delete(pad);
+    if (this.state.repeat.rate) this.playback.send({ type: "release", pad });
+  }
+
+  press(pad: number, velocity: number): void {
+    if (this.state.repeat.rate && this.state.settings.repeatLevel === "pressure" && this.heldPads.has(pad))
+      this.playback.send({ type: "press", pad, velocity });
+  }
+
+  holdRate(rate: RepeatRate, down: boolean): void {
+    const others = this.heldRates.filter((held) => held !== rate);
+    this.heldRates = down ? [...others, rate] : others;
+    this.follow();
+  }
+
+  /** Keeps a rate on without its key; the same one again lets it go. */
+  toggleLatch(rate: RepeatRate | undefined = this.state.repeat.rate): void {
+    this.latched = this.latched === rate ? undefined : rate;
+    this.follow();
+  }
+
+  private follow(): void {
+    const before = this.state.repeat.rate;
+    const rate = this.heldRates.at(-1) ?? this.latched;
+    this.set({ repeat: { rate, latched: this.latched !== undefined } });
+    if (rate === before) return;
+    this.playback.send({ type: "rate", stepTicks: (rate ? rateTicks(rate) : 0) as Ticks });
+    // Pads that are down already join in.
+    if (!before && rate)
+      this.heldPads.forEach((hold) => this.playback.send({ type: "hold", hold: this.withRamp(hold) }));
+  }
+
+  private withRamp(hold: RepeatHold): RepeatHold {
+    const { repeatLevel, repeatRampBeats } = this.state.settings;
+    if (repeatLevel !== "rise" && repeatLevel !== "fall") return hold;
+    const [fromRatio, toRatio] = repeatLevel === "rise" ? [RAMP_FLOOR, 1] : [1, RAMP_FLOOR];
+    return { ...hold, ramp: { fromRatio, toRatio, overTicks: repeatRampBeats * TICKS_PER_QUARTER } };
+  }
+}

@@ -1,0 +1,117 @@
+import { startRecording, type RecordMode, RECORD_MODES } from "@/core/record/record-stroke";
+import { READ_ONLY_NOTICE, type BeatDocument } from "./beat-document";
+import type { Playback } from "./playback";
+import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
+import { STOPPED, type Writing } from "./workspace-state";
+
+/** Play, record and practice, and how they begin and end. */
+export class TransportControl extends WorkspacePart {
+  private recordings = 0;
+
+  constructor(
+    store: WorkspaceStore,
+    private readonly playback: Playback,
+    private readonly document: BeatDocument,
+  ) {
+    super(store);
+  }
+
+  /** The hits of one trip in and out of record are one step of undo, and so are those of every lap of a take. */
+  get recordKey(): string {
+    return `record ${this.recordings}`;
+  }
+
+  togglePlay(): void {
+    const { running, waiting } = this.state.transport;
+    if (running || waiting) this.stop();
+    else this.play();
+  }
+
+  play(): void {
+    if (!this.state.transport.running) this.start(0, "off");
+  }
+
+  stop(): void {
+    const { running, waiting } = this.state.transport;
+    if (!running && !waiting) return;
+    const place = this.state.queued?.place ?? this.state.place;
+    const wasRecording = this.state.transport.writing === "record";
+    this.set({ transport: STOPPED, recording: undefined, queued: undefined, place });
+    if (running) this.playback.stop();
+    if (wasRecording) this.document.settled();
+  }
+
+  /** The audio thread came to the end of the last lap by itself. */
+  ended(run: number): void {
+    if (!this.state.transport.running || !this.playback.isRun(run)) return;
+    const wasRecording = this.state.transport.writing === "record";
+    this.set({ transport: STOPPED, recording: undefined, queued: undefined });
+    this.playback.ended();
+    if (wasRecording) this.document.settled();
+  }
+
+  /** In and out of record; when stopped, starts with the count-in, or waits for the first stroke. */
+  toggleRecord(): void {
+    const { transport, readOnly, settings } = this.state;
+    if (readOnly) return this.set({ notice: READ_ONLY_NOTICE });
+    if (!this.playback.attached) return this.set({ notice: "There is no sound yet to record to." });
+    if (transport.waiting) return this.stop();
+    if (transport.running) return this.write(transport.writing === "record" ? "off" : "record");
+    if (settings.startOnHit)
+      this.set({ transport: { ...STOPPED, waiting: true, writing: "record" }, tapped: undefined });
+    else this.start(settings.countInBars, "record");
+  }
+
+  /** Out of writing and back in while the loop runs; when stopped, starts to practise at once. */
+  togglePractice(): void {
+    const { transport, readOnly } = this.state;
+    if (readOnly) return this.set({ notice: READ_ONLY_NOTICE });
+    if (transport.waiting) this.stop();
+    if (!transport.running) return this.start(0, "practice");
+    this.write(transport.writing === "practice" ? "record" : "practice");
+  }
+
+  /** The stroke that was waited for: it is exactly the downbeat. */
+  startOnStroke(timeMs: number): void {
+    if (this.state.transport.waiting) this.start(0, "record", timeMs);
+  }
+
+  setMode(mode: RecordMode): void {
+    this.set({ mode });
+    const { recording } = this.state;
+    if (recording) this.set({ recording: startRecording(recording.place, mode) });
+  }
+
+  nextMode(): void {
+    this.setMode(RECORD_MODES[(RECORD_MODES.indexOf(this.state.mode) + 1) % RECORD_MODES.length]);
+  }
+
+  private start(countInBars: number, writing: Writing, downbeatMs?: number): void {
+    if (!this.playback.attached) return;
+    this.set({
+      transport: { ...STOPPED, running: true },
+      limitedOnce: false,
+      tapped: undefined,
+      calibration: undefined,
+    });
+    if (writing !== "off") this.write(writing);
+    this.playback.start(countInBars, downbeatMs);
+    this.playback.sendClick();
+  }
+
+  private write(writing: Writing): void {
+    const { transport, place, mode, lostPass } = this.state;
+    const wasRecording = transport.writing === "record";
+    if (writing === "record") {
+      // The journal is needed for the new pass; an old one that is still offered goes into the stack, silent.
+      if (lostPass) this.document.takeLostPass(true);
+      this.recordings++;
+    }
+    this.set({
+      transport: { ...this.state.transport, writing },
+      recording: writing === "record" ? startRecording(place, mode) : undefined,
+    });
+    this.playback.sendClick();
+    if (wasRecording) this.document.settled();
+  }
+}

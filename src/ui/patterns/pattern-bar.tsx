@@ -1,0 +1,124 @@
+"use client";
+
+import { memo } from "react";
+import Dropdown from "react-bootstrap/Dropdown";
+import type { Beat, Part, Pattern } from "@/core/beat/beat";
+import { PATTERN_PLACES } from "@/core/beat/pattern-edit";
+import type { SwitchMoment } from "@/core/sound/player";
+import { Miniature } from "../common/miniature";
+import { useBeat, useOpenPart, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import styles from "./pattern-bar.module.scss";
+
+const MOMENTS: Readonly<Record<SwitchMoment, string>> = {
+  lap: "at the loop's end",
+  bar: "at the next bar",
+  now: "at once",
+};
+
+/** Sixteen places for patterns in the order of the number keys: what is in them, which one plays, which one is next. */
+export function PatternBar() {
+  const workspace = useWorkspace();
+  const beat = useBeat();
+  const part = useOpenPart();
+  const open = useOpenPattern();
+  const queued = useWorkspaceState((state) => state.queued?.place.patternId);
+  const running = useWorkspaceState(({ transport }) => transport.running);
+  const readOnly = useWorkspaceState((state) => state.readOnly);
+  const switchAt = useWorkspaceState(({ settings }) => settings.switchAt);
+  return (
+    <section className={styles.bar} aria-label="Patterns">
+      {Array.from({ length: PATTERN_PLACES }, (_, index) => {
+        const pattern: Pattern | undefined = part.patterns[index];
+        const key = index < 8 ? String(index + 1) : `⇧${index - 7}`;
+        if (!pattern)
+          return (
+            <span key={index} className={styles.empty} aria-hidden>
+              {key}
+            </span>
+          );
+        const next = pattern.id === queued;
+        return (
+          <button
+            key={index}
+            type="button"
+            className={`${styles.place} ${next ? styles.next : ""}`}
+            aria-label={`${pattern.name}${next ? ", next" : ""}`}
+            aria-current={pattern.id === open.id}
+            title={`${pattern.name}, ${pattern.bars} ${pattern.bars === 1 ? "bar" : "bars"}`}
+            onClick={() => workspace.patterns.choose(index)}
+          >
+            <span className={`numerals ${styles.key}`}>{key}</span>
+            <PlaceMiniature beat={beat} part={part} pattern={pattern} />
+          </button>
+        );
+      })}
+      <button
+        type="button"
+        className={`btn btn-sm ${styles.new}`}
+        disabled={readOnly}
+        title="Next empty pattern, with the same length, grid and swing (0)"
+        onClick={() => workspace.patterns.nextEmpty()}
+      >
+        + <kbd className={styles.kbd}>0</kbd>
+      </button>
+      <Dropdown align="end" drop="up">
+        <Dropdown.Toggle
+          as="button"
+          type="button"
+          className={`btn btn-sm ${styles.more}`}
+          bsPrefix="pattern"
+          aria-label="Pattern actions"
+        >
+          …
+        </Dropdown.Toggle>
+        <Dropdown.Menu>
+          <Dropdown.Item as="button" type="button" disabled={readOnly} onClick={() => workspace.patterns.duplicate()}>
+            Duplicate {open.name}
+          </Dropdown.Item>
+          <Dropdown.Item as="button" type="button" disabled={readOnly} onClick={() => workspace.clearPattern()}>
+            Clear {open.name}
+          </Dropdown.Item>
+          <Dropdown.Item
+            as="button"
+            type="button"
+            disabled={readOnly || part.patterns.length === 1}
+            onClick={() => workspace.patterns.remove()}
+          >
+            Delete {open.name}
+          </Dropdown.Item>
+          <Dropdown.Divider />
+          <Dropdown.Header>Change patterns</Dropdown.Header>
+          {(Object.keys(MOMENTS) as SwitchMoment[]).map((moment) => (
+            <Dropdown.Item
+              key={moment}
+              as="button"
+              type="button"
+              aria-pressed={moment === switchAt}
+              onClick={() => workspace.setSettings({ switchAt: moment })}
+            >
+              {moment === switchAt ? "● " : "○ "}
+              {MOMENTS[moment]}
+            </Dropdown.Item>
+          ))}
+        </Dropdown.Menu>
+      </Dropdown>
+      <span className="visually-hidden" role="status">
+        {running && queued !== undefined ? "Next pattern is waiting" : ""}
+      </span>
+    </section>
+  );
+}
+
+interface PlaceMiniatureProps {
+  readonly beat: Beat;
+  readonly part: Part;
+  readonly pattern: Pattern;
+}
+
+/** Drawn again only when its own pattern has changed. */
+const PlaceMiniature = memo(
+  function PlaceMiniature({ beat, part, pattern }: PlaceMiniatureProps) {
+    return <Miniature beat={beat} part={part} pattern={pattern} className={styles.miniature} />;
+  },
+  (a, b) => a.pattern === b.pattern && a.beat.meter === b.beat.meter && a.part.pads === b.part.pads,
+);

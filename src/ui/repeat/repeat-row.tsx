@@ -1,0 +1,73 @@
+"use client";
+
+import { REPEAT_RATES } from "@/inputs/commands";
+import { DEFAULT_SETTINGS, REPEAT_LEVELS, REPEAT_RAMP_BEATS, type Settings } from "@/store/settings";
+import { useKeyLabels } from "../common/use-key-labels";
+import { RATE_KEYS } from "../workspace/command-keys";
+import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import styles from "./repeat-row.module.scss";
+
+/** The rates of note repeat in the row of their keys: held with a key, latched with a click. */
+export function RepeatRow() {
+  const workspace = useWorkspace();
+  const { rate, latched } = useWorkspaceState((state) => state.repeat);
+  const { repeatLevel, repeatRampBeats } = useWorkspaceState((state) => state.settings);
+  const labels = useKeyLabels(RATE_KEYS);
+  const ramps = repeatLevel === "rise" || repeatLevel === "fall";
+  return (
+    <section className={styles.row} aria-label="Note repeat">
+      <span className={styles.title} aria-hidden>
+        Repeat
+      </span>
+      {REPEAT_RATES.map((choice, index) => (
+        <button
+          key={choice}
+          type="button"
+          className={styles.rate}
+          aria-label={`Note repeat ${choice}`}
+          aria-pressed={choice === rate}
+          title={`Hold ${labels[index]} with a pad; click to keep it on`}
+          onClick={() => workspace.repeat.toggleLatch(choice)}
+        >
+          <kbd className={styles.letter}>{labels[index]}</kbd>
+          <span className="numerals">{choice}</span>
+          {choice === rate && latched && <span className={styles.latched}>on</span>}
+        </button>
+      ))}
+      <select
+        className={`form-select form-select-sm ${styles.select}`}
+        aria-label="Level of repeated notes"
+        value={repeatLevel}
+        onChange={(event) =>
+          workspace.setSettings({ repeatLevel: event.currentTarget.value as Settings["repeatLevel"] })
+        }
+      >
+        {Object.entries(REPEAT_LEVELS).map(([key, text]) => (
+          <option key={key} value={key}>
+            {text}
+          </option>
+        ))}
+      </select>
+      {ramps && (
+        <select
+          className={`form-select form-select-sm ${styles.select}`}
+          aria-label="Length of the rise or fall"
+          value={repeatRampBeats}
+          onChange={(event) =>
+            workspace.setSettings({
+              repeatRampBeats:
+                REPEAT_RAMP_BEATS.find((beats) => String(beats) === event.currentTarget.value) ??
+                DEFAULT_SETTINGS.repeatRampBeats,
+            })
+          }
+        >
+          {REPEAT_RAMP_BEATS.map((beats) => (
+            <option key={beats} value={beats}>
+              {beats === 1 ? "1 beat" : `${beats} beats`}
+            </option>
+          ))}
+        </select>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,77 @@
+import type { EventTable } from "@/core/sound/event-table";
+import { emptyTable } from "@/core/sound/event-table";
+import { Player } from "@/core/sound/player";
+import type { Ticks } from "@/core/time/ticks";
+import type { Engine } from "@/engine/audio-engine";
+import type { FromEngine, ToEngine } from "@/engine/protocol";
+import { takeOrder } from "@/engine/take-order";
+import { RATE } from "./player-probe";
+
+const BLOCK = 128;
+
+/** The real player, without an audio thread: its clock goes on only when the test says so. */
+export class TestEngine implements Engine {
+  readonly sampleRate = RATE;
+  readonly running = true;
+  readonly orders: ToEngine[] = [];
+  /** Where something sounded, as frames. */
+  readonly heardFrames: number[] = [];
+  private listener: (message: FromEngine) => void = () => {};
+  private frame = 0;
+  private readonly player = new Player(RATE, emptyTable(100, { beats: 4, unit: 4 }, 3840 as Ticks), {
+    anchor: (anchor) => this.listener({ type: "anchor", anchor }),
+    ended: (run) => this.listener({ type: "ended", run }),
+    repeated: (note) => this.listener({ type: "repeated", note }),
+  });
+
+  /** @param outputLatencyMs from the player's clock to the ear */
+  constructor(readonly outputLatencyMs = 0) {}
+
+  get table(): EventTable {
+    return this.player.playing;
+  }
+
+  /** The drums that were struck, not those that playback or repeats made. */
+  get hits(): readonly number[] {
+    return this.orders.flatMap((order) => (order.type === "hit" ? [order.drum] : []));
+  }
+
+  get click() {
+    return this.last("click").click;
+  }
+
+  /** The last order of a kind. */
+  last<T extends ToEngine["type"]>(type: T): Extract<ToEngine, { type: T }> {
+    return this.orders.findLast((order) => order.type === type) as Extract<ToEngine, { type: T }>;
+  }
+
+  /** Makes sound up to a moment of the page's clock. */
+  advanceTo(performanceMs: number): void {
+    const [left, right] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
+    const end = (performanceMs * RATE) / 1000;
+    for (; this.frame < end; this.frame += BLOCK) {
+      this.player.seek(this.frame);
+      this.player.process(left, right);
+      left.forEach((sample, index) => sample !== 0 && this.heardFrames.push(this.frame + index));
+    }
+  }
+
+  audibleFrameAt(performanceMs: number): number {
+    return ((performanceMs - this.outputLatencyMs) * RATE) / 1000;
+  }
+
+  send(order: ToEngine): void {
+    this.orders.push(order);
+    this.player.seek(this.frame);
+    takeOrder(this.player, order);
+  }
+
+  subscribe(listener: (message: FromEngine) => void): () => void {
+    this.listener = listener;
+    return () => {};
+  }
+
+  resume = () => Promise.resolve();
+  onRunningChange = () => () => {};
+  close = () => Promise.resolve();
+}
