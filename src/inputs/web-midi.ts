@@ -1,4 +1,4 @@
-import type { Input, PortEvent, WebMidi as WebMidiInstance } from "webmidi";
+import type { Input } from "webmidi";
 import type { MidiPort, MidiPortListener } from "./midi-port";
 
 /** `off`: not asked for yet. `missing`: this browser has none. `refused`: the user, or a policy, said no. */
@@ -23,21 +23,40 @@ export async function mayListenToMidi(): Promise<boolean> {
 export async function connectWebMidi(listener: MidiPortListener): Promise<WebMidiConnection> {
   const { WebMidi } = await import("webmidi");
   if (!WebMidi.supported) return { access: "missing", close: () => Promise.resolve() };
-  const plugged = ({ port }: PortEvent) => port.type === "input" && listener.plugged(portOf(port as Input));
-  const unplugged = ({ port }: PortEvent) => port.type === "input" && listener.unplugged(port.id);
   try {
     await WebMidi.enable();
   } catch {
     return { access: "refused", close: () => Promise.resolve() };
   }
-  WebMidi.inputs.forEach((input) => listener.plugged(portOf(input)));
-  WebMidi.addListener("connected", plugged);
-  WebMidi.addListener("disconnected", unplugged);
-  return { access: "on", close: () => closeWebMidi(WebMidi) };
-}
-
-async function closeWebMidi(webMidi: typeof WebMidiInstance): Promise<void> {
-  await webMidi.disable();
+  const here = new Set<string>();
+  const compare = () => {
+    const present = WebMidi.inputs.filter(({ state }) => state === "connected");
+    for (const id of here) {
+      if (present.some((input) => input.id === id)) continue;
+      here.delete(id);
+      listener.unplugged(id);
+    }
+    for (const input of present) {
+      if (here.has(input.id)) continue;
+      here.add(input.id);
+      listener.plugged(portOf(input));
+    }
+  };
+  // Quirk: the library tells of a lost device only when the browser calls its connection "pending", and not all do so;
+  // what is there now is the truth after every change.
+  const access = WebMidi.interface;
+  const own = access.onstatechange;
+  access.onstatechange = (event) => {
+    own?.call(access, event);
+    compare();
+  };
+  compare();
+  return {
+    access: "on",
+    async close() {
+      await WebMidi.disable();
+    },
+  };
 }
 
 function portOf(input: Input): MidiPort {

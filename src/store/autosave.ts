@@ -21,6 +21,7 @@ export interface AutosaveDeps {
 export class Autosave {
   private saveTimer: ReturnType<typeof setTimeout> | undefined;
   private journalTimer: ReturnType<typeof setTimeout> | undefined;
+  private changedAtMs = 0;
   private saved: Beat;
 
   constructor(
@@ -36,8 +37,8 @@ export class Autosave {
 
   /** To be called after every change. */
   changed(): void {
-    clearTimeout(this.saveTimer);
-    this.saveTimer = setTimeout(() => void this.flush(), SAVE_DELAY_MS);
+    this.changedAtMs = performance.now();
+    this.saveTimer ??= setTimeout(() => this.saveWhenQuiet(), SAVE_DELAY_MS);
     if (this.deps.current().recording?.passId !== undefined) {
       this.journalTimer ??= setTimeout(() => void this.writeJournal(), JOURNAL_INTERVAL_MS);
     }
@@ -45,7 +46,7 @@ export class Autosave {
 
   /** Saves now. @param whole also with the open pass, for a page that is going away in peace */
   async flush(whole = false): Promise<void> {
-    clearTimeout(this.saveTimer);
+    this.stopSave();
     const { beat, recording, journalTaken } = this.deps.current();
     const settled = whole ? beat : withoutOpenPass(beat, recording);
     const onDisk = await this.deps.repository.save(settled);
@@ -58,8 +59,21 @@ export class Autosave {
   }
 
   stop(): void {
-    clearTimeout(this.saveTimer);
+    this.stopSave();
     this.stopJournal();
+  }
+
+  /** One timer for a flood of changes: it waits on until the last of them is old enough. */
+  private saveWhenQuiet(): void {
+    this.saveTimer = undefined;
+    const waitMs = this.changedAtMs + SAVE_DELAY_MS - performance.now();
+    if (waitMs <= 0) void this.flush();
+    else this.saveTimer = setTimeout(() => this.saveWhenQuiet(), waitMs);
+  }
+
+  private stopSave(): void {
+    clearTimeout(this.saveTimer);
+    this.saveTimer = undefined;
   }
 
   private stopJournal(): void {

@@ -1,5 +1,5 @@
 import type { PatternPlace } from "@/core/beat/beat";
-import { findPart, setHitLength } from "@/core/beat/edit";
+import { findPart, findPattern, setHitLength } from "@/core/beat/edit";
 import { DRUM_IDS } from "@/core/drums";
 import { placeStroke } from "@/core/record/place-stroke";
 import {
@@ -172,8 +172,8 @@ export class Recorder extends WorkspacePart implements PadListener {
     const { recording } = this.state;
     if (!audible || audible.anchor.run !== open.run || !recording || !this.isThere(open.place)) return;
     const lengthTicks = Math.max(STROKE_LENGTH_TICKS, audible.ticks - open.strokeTicks) as Ticks;
-    const { passes } = findPart(this.beat, open.place.partId).patterns.find(({ id }) => id === open.place.patternId)!;
-    if (!passes.find(({ id }) => id === open.passId)?.hits.some(({ id }) => id === open.hitId)) return;
+    const { passes } = findPattern(this.beat, open.place);
+    if (!passes.some(({ id }) => id === open.passId)) return;
     // A cymbal may be grabbed long after the stick left it, so its hit stays open for that.
     if (!choked) this.open.set(pad, { ...open, cut: true });
     this.commit(setHitLength(this.beat, open.place, open.passId, open.hitId, lengthTicks, choked), recording);

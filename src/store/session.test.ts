@@ -1,61 +1,20 @@
-import "fake-indexeddb/auto";
 import fc from "fast-check";
-import type { Beat } from "@/core/beat/beat";
-import { newBeat } from "@/core/beat/new-beat";
 import { seededRandom } from "@/core/random";
 import { RECORD_MODES } from "@/core/record/record-stroke";
 import { COMMAND_NAMES, rateOf } from "@/inputs/commands";
-import { impulse } from "../../tests/support/player-probe";
-import { TestEngine } from "../../tests/support/test-engine";
-import { EchoPocketDatabase } from "./database";
-import { Repository } from "./repository";
-import { DEFAULT_SETTINGS, type Settings } from "./settings";
-import { Workspace } from "./workspace";
+import {
+  BEAT_MS,
+  FRAMES_PER_MS,
+  hitsOf,
+  LAP_MS,
+  msOf,
+  passesOf,
+  patternsOf,
+  session,
+  takeTestTime,
+} from "../../tests/support/session";
 
-// 120 BPM: a beat is 500 ms, a lap of two bars 4 s, and a tick 25 frames.
-const BEAT_MS = 500;
-const LAP_MS = 4000;
-const FRAMES_PER_MS = 48;
-let databases = 0;
-
-/** A workspace over the real player; the page's clock and the audio clock are the test's. */
-function session(settings: Partial<Settings> = {}, outputLatencyMs = 0) {
-  const clock = jest.spyOn(performance, "now").mockReturnValue(0);
-  const workspace = new Workspace({
-    beat: newBeat({ id: "b", name: "B", bpm: 120 }),
-    readOnly: false,
-    settings: { ...DEFAULT_SETTINGS, countInBars: 0, clickOn: false, ...settings },
-    repository: new Repository(new EchoPocketDatabase(`session ${++databases}`), () => 1000),
-  });
-  const engine = new TestEngine(outputLatencyMs);
-  workspace.attachEngine(engine, impulse);
-  /** Goes on to a moment: first the page's timers, then the sound up to it. */
-  const goTo = (ms: number) => {
-    for (let at = clock.getMockImplementation()?.() ?? performance.now(); at < ms;) {
-      at = Math.min(ms, at + 10);
-      clock.mockReturnValue(at);
-      engine.advanceTo(at);
-      jest.advanceTimersByTime(10);
-    }
-  };
-  const play = (pad: number, ms: number, velocity = 100, device = "keys") => {
-    goTo(ms);
-    workspace.strike({ pad, velocity, timeMs: ms, device });
-    workspace.release({ pad, timeMs: ms + 1, device });
-  };
-  return { workspace, engine, goTo, play };
-}
-
-const patternsOf = (beat: Beat) => beat.parts[0].patterns;
-const passesOf = ({ beat }: Workspace, pattern = 0) => patternsOf(beat)[pattern].passes;
-const hitsOf = (workspace: Workspace, pattern = 0) => passesOf(workspace, pattern).flatMap(({ hits }) => hits);
-const msOf = (frames: readonly number[]) => frames.map((frame) => Math.round(frame / FRAMES_PER_MS));
-
-beforeEach(() => jest.useFakeTimers({ doNotFake: ["performance", "queueMicrotask", "nextTick", "setImmediate"] }));
-afterEach(() => {
-  jest.restoreAllMocks();
-  jest.useRealTimers();
-});
+takeTestTime();
 
 describe("beginning and ending", () => {
   test("the first hit is exactly the downbeat, and what follows is measured from it", () => {
@@ -254,121 +213,6 @@ describe("overdub, practice, takes, replace, erase", () => {
     workspace.strike({ pad: 0, velocity: 100, timeMs: 20_000, device: "keys" });
     workspace.command("erase", false, 20_100);
     expect(hitsOf(workspace).map(({ pad }) => pad)).toEqual([1, 2]);
-  });
-});
-
-describe("note repeat", () => {
-  test("is recorded as hits on their lines, in their own grid, and sounds once a lap afterwards", () => {
-    const { workspace, engine, goTo } = session();
-    workspace.transport.toggleRecord();
-    workspace.command("repeat 1/32", true, 0);
-    goTo(990);
-    workspace.strike({ pad: 8, velocity: 90, timeMs: 990, device: "keys" });
-    goTo(1240);
-    workspace.release({ pad: 8, timeMs: 1240, device: "keys" });
-    workspace.command("repeat 1/32", false, 1250);
-    goTo(LAP_MS + 100);
-    expect(hitsOf(workspace).map(({ playedTicks, quantize }) => [playedTicks, quantize!.grid])).toEqual(
-      [1920, 2040, 2160, 2280].map((line) => [line, "1/32"]),
-    );
-    const before = engine.heardFrames.length;
-    goTo(2 * LAP_MS - 100);
-    expect(engine.heardFrames.slice(before)).toEqual([1920, 2040, 2160, 2280].map((line) => 192_000 + line * 25));
-  });
-
-  test("latched it goes on without its key, follows pressure, and pads that are down join in", () => {
-    const { workspace, engine, goTo } = session({ repeatLevel: "pressure" });
-    workspace.transport.play();
-    workspace.strike({ pad: 8, velocity: 90, timeMs: 0, device: "keys" });
-    workspace.command("repeat 1/8", true, 10);
-    workspace.repeat.toggleLatch();
-    workspace.command("repeat 1/8", false, 20);
-    expect(workspace.state.repeat).toEqual({ rate: "1/8", latched: true });
-    const strokes: number[] = [];
-    workspace.recorder.onStrike(({ velocity }) => strokes.push(velocity));
-    goTo(600);
-    workspace.press(8, 40);
-    goTo(1100);
-    expect(strokes).toEqual([90, 90, 90, 40, 40]);
-    workspace.repeat.toggleLatch();
-    goTo(2000);
-    expect([strokes.length, engine.last("rate").stepTicks]).toEqual([5, 0]);
-  });
-});
-
-describe("patterns and regions", () => {
-  test("a run of ideas: the next empty pattern takes over at the loop's end and recording goes on in it", () => {
-    const { workspace, engine, play, goTo } = session();
-    workspace.transport.toggleRecord();
-    play(0, 0.1);
-    goTo(1000);
-    workspace.command("nextPattern", true, 1000);
-    expect(workspace.state.queued).toMatchObject({ moment: "lap" });
-    play(1, 2000);
-    // Early on the new pattern's downbeat.
-    play(2, LAP_MS - 30);
-    play(3, LAP_MS + BEAT_MS);
-    expect(patternsOf(workspace.beat).map(({ bars }) => bars)).toEqual([2, 2]);
-    expect(hitsOf(workspace, 0).map(({ pad }) => pad)).toEqual([0, 1]);
-    expect(hitsOf(workspace, 1).map(({ pad, playedTicks }) => [pad, Math.round(playedTicks)])).toEqual([
-      [2, -58],
-      [3, 960],
-    ]);
-    goTo(2 * LAP_MS - 60);
-    const before = engine.heardFrames.length;
-    goTo(3 * LAP_MS - 60);
-    expect(msOf(engine.heardFrames.slice(before))).toEqual([2 * LAP_MS, 2 * LAP_MS + BEAT_MS]);
-  });
-
-  test("undo of the pattern that plays leads back to one that is there, and the loop goes on", () => {
-    const { workspace, engine, play, goTo } = session({ switchAt: "now" });
-    workspace.transport.toggleRecord();
-    play(0, 0.1);
-    workspace.transport.toggleRecord();
-    goTo(500);
-    workspace.patterns.nextEmpty();
-    goTo(1000);
-    expect(workspace.state.place.patternId).toBe(patternsOf(workspace.beat)[1].id);
-    workspace.document.undo();
-    goTo(1100);
-    expect(workspace.state.place.patternId).toBe(patternsOf(workspace.beat)[0].id);
-    expect(engine.table.patternId).toBe(workspace.state.place.patternId);
-    goTo(LAP_MS + 100);
-    expect(engine.heardFrames.length).toBe(2);
-  });
-
-  test("places by number: stopped at once, empty ones say so, a called up pattern can be called back", () => {
-    const { workspace, goTo } = session();
-    workspace.patterns.duplicate();
-    expect(workspace.state.place.patternId).toBe(patternsOf(workspace.beat)[1].id);
-    workspace.patterns.choose(0);
-    expect(workspace.state.place.patternId).toBe(patternsOf(workspace.beat)[0].id);
-    workspace.patterns.choose(4);
-    expect(workspace.state.notice).toMatch(/Place 5 is empty/);
-    workspace.transport.play();
-    goTo(100);
-    workspace.patterns.choose(1);
-    workspace.patterns.choose(0);
-    goTo(2 * LAP_MS);
-    expect(workspace.state.place.patternId).toBe(patternsOf(workspace.beat)[0].id);
-  });
-
-  test("a region goes round and is recorded into; the pattern's length and the rest of it stay", () => {
-    const { workspace, engine, play, goTo } = session();
-    workspace.patterns.setRegion({ startTicks: 3840 as never, lengthTicks: 1920 as never });
-    workspace.transport.toggleRecord();
-    play(0, 10);
-    play(1, 3 * 1000 + 510);
-    play(2, 4 * 1000 - 20);
-    expect(hitsOf(workspace).map(({ playedTicks }) => Math.round(playedTicks))).toEqual([3859, 4819, 3802]);
-    goTo(5900);
-    const before = engine.heardFrames.length;
-    goTo(6900);
-    expect(msOf(engine.heardFrames.slice(before))).toEqual([6000, 6500]);
-    workspace.patterns.setRegion(undefined);
-    goTo(7000);
-    expect(engine.table.span).toEqual({ startTicks: 0, lengthTicks: 7680 });
-    expect(patternsOf(workspace.beat)[0].bars).toBe(2);
   });
 });
 

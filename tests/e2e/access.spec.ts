@@ -21,6 +21,12 @@ for (const theme of ["light", "dark"]) {
     await page.keyboard.press("Enter");
     await expect(page.getByText("Recording", { exact: true })).toBeVisible();
     expect(await violations(page)).toEqual([]);
+    await page.keyboard.press("p");
+    await page.getByRole("button", { name: /^Inputs/ }).click();
+    await page.getByRole("button", { name: "Bring in" }).click();
+    await page.getByRole("button", { name: "Stand-in drummer" }).click();
+    await expect(page.getByRole("img", { name: "Velocity curve" })).toBeVisible();
+    expect(await violations(page)).toEqual([]);
   });
 }
 
@@ -37,7 +43,20 @@ test("nothing scrolls at the sizes the workspace is made for", async ({ page }) 
       return [scrollWidth - clientWidth, scrollHeight - clientHeight];
     });
     expect(over).toEqual([0, 0]);
-    for (const name of ["Play", "Stop", "Record", "Undo", "Redo", "Click", "Export", "Kick", "Conga", "Cowbell"]) {
+    for (const name of [
+      "Play",
+      "Record",
+      "Practice",
+      "Erase",
+      "Takes",
+      "Undo",
+      "Redo",
+      "Click",
+      "Export",
+      "Kick",
+      "Conga",
+      "Cowbell",
+    ]) {
       await expect(page.getByRole("button", { name, exact: true })).toBeInViewport({ ratio: 1 });
     }
   }
@@ -47,10 +66,14 @@ test("the whole page can be worked by keyboard", async ({ page }) => {
   await newBeat(page);
   const focused = () =>
     page.evaluate(
-      () => document.activeElement?.getAttribute("aria-label") ?? document.activeElement?.textContent ?? "",
+      () =>
+        document.activeElement?.getAttribute("aria-label") ??
+        (document.activeElement as HTMLInputElement)?.labels?.[0]?.textContent ??
+        document.activeElement?.textContent ??
+        "",
     );
   const seen = new Set<string>();
-  for (let index = 0; index < 90; index++) {
+  for (let index = 0; index < 140; index++) {
     await page.keyboard.press("Tab");
     seen.add(await focused());
   }
@@ -63,7 +86,10 @@ test("the whole page can be worked by keyboard", async ({ page }) => {
     "Closed hat",
     "Mute Kick",
     "Solo Snare",
-    "1 bar",
+    "Loop length in bars",
+    "Loop start",
+    "Note repeat 1/16",
+    "Pattern actions",
     "Keys",
   ])
     expect([...seen]).toContain(name);

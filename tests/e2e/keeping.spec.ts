@@ -59,7 +59,8 @@ test("without a store the beat lives in memory, the page says so, and export wor
   await expect(page.getByText("This browser keeps nothing here.")).toBeVisible();
   await page.getByRole("link", { name: "Lantern Room", exact: true }).click();
   await expect(page.getByRole("button", { name: "Record" })).toBeEnabled({ timeout: 30_000 });
-  await page.getByRole("button", { name: "4 bars" }).click();
+  await page.getByRole("spinbutton", { name: "Loop length in bars" }).fill("4");
+  await page.keyboard.press("Enter");
   await expect(page.getByText("Not saved: in memory only")).toBeVisible();
   expect((await exportBeat(page)).parts[0].patterns[0].bars).toBe(4);
 });

@@ -69,7 +69,7 @@ export function addHits(beat: Beat, place: PatternPlace, passId: number, hits: r
   return { ...next, nextId: beat.nextId + hits.length };
 }
 
-/** Gives a hit its length when its pad is let go; choked, its sound ends there, too. */
+/** Gives a hit its length when its pad is let go; choked, its sound ends there, too. A hit that is gone stays gone. */
 export function setHitLength(
   beat: Beat,
   place: PatternPlace,
@@ -78,11 +78,12 @@ export function setHitLength(
   lengthTicks: Hit["lengthTicks"],
   choked = false,
 ): Beat {
-  const ended = choked ? { lengthTicks, choked } : { lengthTicks };
-  return editPass(beat, place, passId, (pass) => ({
-    ...pass,
-    hits: pass.hits.map((hit) => (hit.id === hitId ? { ...hit, ...(ended as Partial<Hit>) } : hit)),
-  }));
+  const ended = (choked ? { lengthTicks, choked } : { lengthTicks }) as Partial<Hit>;
+  return editPass(beat, place, passId, (pass) => {
+    // The newest hits are at the end, and it is they that are still held.
+    const index = pass.hits.findLastIndex(({ id }) => id === hitId);
+    return index < 0 ? pass : { ...pass, hits: pass.hits.with(index, { ...pass.hits[index], ...ended }) };
+  });
 }
 
 export function setPass(

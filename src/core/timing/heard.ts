@@ -51,10 +51,21 @@ export function heard(pattern: Pattern, meter: Meter): readonly HeardHit[] {
   return result;
 }
 
+const remembered = new WeakMap<Pattern, { readonly meter: Meter; readonly hits: readonly HeardHit[] }>();
+
+/** The same, worked out once for a pattern that does not change: the picture, the sound and the figures all ask. */
+export function heardOnce(pattern: Pattern, meter: Meter): readonly HeardHit[] {
+  const known = remembered.get(pattern);
+  if (known?.meter === meter) return known.hits;
+  const hits = heard(pattern, meter);
+  remembered.set(pattern, { meter, hits });
+  return hits;
+}
+
 /** What of a pattern reaches the ear: neither covered, nor on a muted pad, nor beside a soloed one. */
 export function sounding(part: Part, pattern: Pattern, meter: Meter): readonly HeardHit[] {
   const open = openPads(part);
-  return heard(pattern, meter).filter(({ hit, covered }) => !covered && open.has(hit.pad));
+  return heardOnce(pattern, meter).filter(({ hit, covered }) => !covered && open.has(hit.pad));
 }
 
 /** The pads that are not silenced: not muted, and soloed where any is. */

@@ -6,7 +6,7 @@ import type { Meter } from "../time/meter";
 import { barTicks } from "../time/meter";
 import type { Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
-import { heard, type HeardHit } from "./heard";
+import { heardOnce, type HeardHit } from "./heard";
 
 /** A hit of the stretch that goes round. */
 export interface LoopHit extends HeardHit {
@@ -20,7 +20,7 @@ export interface LoopHit extends HeardHit {
  */
 export function loopHits(pattern: Pattern, meter: Meter, span: LoopSpan, grid: GridName): readonly LoopHit[] {
   const length = patternLengthTicks(pattern, meter);
-  const all = heard(pattern, meter);
+  const all = heardOnce(pattern, meter);
   if (span.lengthTicks === length) return all.map((hit) => ({ ...hit, loopTicks: hit.ticks }));
   const early = earlyReachTicks(grid, barTicks(meter), (span.startTicks || length) as Ticks);
   return all.flatMap((hit) => {

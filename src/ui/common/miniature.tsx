@@ -1,3 +1,4 @@
+import { memo } from "react";
 import type { Beat, Part, Pattern } from "@/core/beat/beat";
 import { layoutHits } from "../lanes/lane-layout";
 import { familyColor } from "./drum-shape";
@@ -13,7 +14,7 @@ export interface MiniatureProps {
 }
 
 /** A loop at a glance: only the lanes that are used, the kick at the bottom. */
-export function Miniature({ beat, part, pattern, className }: MiniatureProps) {
+export const Miniature = memo(function Miniature({ beat, part, pattern, className }: MiniatureProps) {
   const marks = layoutHits(beat, part.pads, pattern, WIDTH).filter(({ covered }) => !covered);
   const used = part.pads.filter(({ id }) => marks.some(({ padId }) => padId === id)).toReversed();
   const rowOf = new Map(used.map(({ id }, row) => [id, row]));
@@ -34,4 +35,9 @@ export function Miniature({ beat, part, pattern, className }: MiniatureProps) {
       ))}
     </svg>
   );
+}, sameLoop);
+
+/** Of the beat only the meter shows. */
+function sameLoop(a: MiniatureProps, b: MiniatureProps): boolean {
+  return a.pattern === b.pattern && a.beat.meter === b.beat.meter && a.part.pads === b.part.pads;
 }

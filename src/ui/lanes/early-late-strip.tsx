@@ -1,6 +1,6 @@
 "use client";
 
-import { useMemo } from "react";
+import { useDeferredValue, useMemo } from "react";
 import { patternLengthTicks } from "@/core/beat/beat";
 import { ticksToSeconds } from "@/core/time/tempo";
 import type { Ticks } from "@/core/time/ticks";
@@ -16,7 +16,7 @@ const FULL_MS = 25;
 /** For every line, how early (up) or late (down) it was played. */
 export function EarlyLateStrip({ widthPx }: { readonly widthPx: number }) {
   const beat = useBeat();
-  const pattern = useOpenPattern();
+  const pattern = useDeferredValue(useOpenPattern());
   const feel = useMemo(
     () => earlyLate(pattern, beat.meter, beat.inputQuantize.grid),
     [pattern, beat.meter, beat.inputQuantize.grid],

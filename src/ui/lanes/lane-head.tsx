@@ -1,26 +1,27 @@
 "use client";
 
-import { useEffect, useRef } from "react";
+import { useRef } from "react";
 import type { Pad } from "@/core/beat/beat";
 import { DRUMS } from "@/core/drums";
 import { DrumIcon } from "../common/drum-shape";
-import { useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useFlash } from "../common/use-flash";
+import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./lanes.module.scss";
 
+export interface LaneHeadProps {
+  readonly pad: Pad;
+  readonly row: number;
+  /** There is something to clear. */
+  readonly used: boolean;
+}
+
 /** A lane's name, mute, solo and the light that says a hit arrived. */
-export function LaneHead({ pad, row }: { readonly pad: Pad; readonly row: number }) {
+export function LaneHead({ pad, row, used }: LaneHeadProps) {
   const workspace = useWorkspace();
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const erased = useWorkspaceState(({ erasing }) => erasing.pads.includes(pad.id));
-  const used = useOpenPattern().passes.some(({ hits }) => hits.some((hit) => hit.pad === pad.id));
   const light = useRef<HTMLSpanElement>(null);
-  useEffect(
-    () =>
-      workspace.recorder.onStrike((hit) => {
-        if (hit.pad === pad.id) light.current?.animate([{ opacity: 0.35 + hit.velocity / 195 }, { opacity: 0 }], 260);
-      }),
-    [workspace, pad.id],
-  );
+  useFlash(light, pad.id);
   return (
     <div className={`${styles.head} ${erased ? styles.erased : ""}`} style={{ gridRow: row + 1 }}>
       <span ref={light} className={styles.light} aria-hidden />

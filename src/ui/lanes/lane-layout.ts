@@ -7,7 +7,7 @@ import { barTicks, beatTicks } from "@/core/time/meter";
 import { secondsToTicks } from "@/core/time/tempo";
 import type { Seconds, Ticks } from "@/core/time/ticks";
 import { warpTicks } from "@/core/time/warp";
-import { heard } from "@/core/timing/heard";
+import { heardOnce } from "@/core/timing/heard";
 import { swingWarp } from "@/core/timing/swing";
 
 /** Room left and right of the loop, so that what lies on its edges is seen whole. */
@@ -61,7 +61,7 @@ export function layoutHits(beat: Beat, pads: readonly Pad[], pattern: Pattern, w
   const familyOf = new Map(pads.map(({ id, drum }) => [id, DRUMS[drum].family]));
   const shown = openPasses(pattern);
   const age = new Map(shown.map(({ id }, index) => [id, shown.length - 1 - index]));
-  return heard(pattern, beat.meter).map(({ hit, passId, ticks, covered }) => ({
+  return heardOnce(pattern, beat.meter).map(({ hit, passId, ticks, covered }) => ({
     id: hit.id,
     padId: hit.pad,
     family: familyOf.get(hit.pad) ?? "percussion",

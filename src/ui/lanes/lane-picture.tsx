@@ -1,11 +1,11 @@
 "use client";
 
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState, type RefObject } from "react";
 import type { Pad } from "@/core/beat/beat";
 import { openPads } from "@/core/timing/heard";
 import { useBeat, useOpenPart, useOpenPattern } from "../workspace/use-workspace";
 import { layoutHits, layoutLines, layoutMasked } from "./lane-layout";
-import { paintLanes, readColours } from "./lane-painter";
+import { paintLanes, readColours, type Colours } from "./lane-painter";
 import styles from "./lanes.module.scss";
 
 export interface LanePictureProps {
@@ -20,12 +20,13 @@ export function LanePicture({ pads, widthPx, heightPx }: LanePictureProps) {
   const beat = useBeat();
   const part = useOpenPart();
   const pattern = useOpenPattern();
-  const theme = useTheme();
+  const colours = useColours(canvas);
   const hits = useMemo(() => layoutHits(beat, pads, pattern, widthPx), [beat, pads, pattern, widthPx]);
   const masked = useMemo(() => layoutMasked(beat, pattern, widthPx), [beat, pattern, widthPx]);
   const lines = useMemo(() => layoutLines(beat, pattern, widthPx), [beat, pattern, widthPx]);
 
   useEffect(() => {
+    if (!colours) return;
     const element = canvas.current!;
     const scale = window.devicePixelRatio || 1;
     element.width = Math.round(widthPx * scale);
@@ -43,8 +44,8 @@ export function LanePicture({ pads, widthPx, heightPx }: LanePictureProps) {
       widthPx,
       heightPx,
     };
-    paintLanes(context, picture, readColours(element));
-  }, [hits, masked, lines, pads, part, widthPx, heightPx, theme]);
+    paintLanes(context, picture, colours);
+  }, [hits, masked, lines, pads, part, widthPx, heightPx, colours]);
 
   const count = hits.length;
   const doubles = masked.length > 0 ? `, ${masked.length} double triggers` : "";
@@ -58,14 +59,15 @@ export function LanePicture({ pads, widthPx, heightPx }: LanePictureProps) {
   );
 }
 
-/** Changes with the page's theme, whose colours a canvas does not follow by itself. */
-function useTheme(): string {
-  const [theme, setTheme] = useState("");
+/** The theme's colours, which a canvas does not follow by itself. */
+function useColours(element: RefObject<Element | null>): Colours | undefined {
+  const [colours, setColours] = useState<Colours>();
   useEffect(() => {
-    const read = () => setTheme(document.documentElement.dataset.bsTheme ?? "");
+    const read = () => setColours(readColours(element.current!));
+    read();
     const observer = new MutationObserver(read);
     observer.observe(document.documentElement, { attributeFilter: ["data-bs-theme"] });
     return () => observer.disconnect();
-  }, []);
-  return theme;
+  }, [element]);
+  return colours;
 }

@@ -1,7 +1,7 @@
 "use client";
 
-import { useRef } from "react";
-import { useOpenPart } from "../workspace/use-workspace";
+import { useDeferredValue, useMemo, useRef } from "react";
+import { useOpenPart, useOpenPattern } from "../workspace/use-workspace";
 import { EarlyLateStrip } from "./early-late-strip";
 import { EraseField } from "./erase-field";
 import { LaneHead } from "./lane-head";
@@ -15,6 +15,8 @@ import { useSize } from "./use-size";
 /** The loop, a row a pad, with where each hit sounds and where it was played. */
 export function Lanes() {
   const part = useOpenPart();
+  const pattern = useDeferredValue(useOpenPattern());
+  const used = useMemo(() => new Set(pattern.passes.flatMap(({ hits }) => hits.map(({ pad }) => pad))), [pattern]);
   const field = useRef<HTMLDivElement>(null);
   const { widthPx, heightPx } = useSize(field);
   // The kick lies at the bottom, as on the pads.
@@ -24,7 +26,7 @@ export function Lanes() {
       <div className={styles.scroll}>
         <div className={styles.rows} style={{ gridTemplateRows: `repeat(${pads.length}, minmax(1.3rem, 1fr))` }}>
           {pads.map((pad, row) => (
-            <LaneHead key={pad.id} pad={pad} row={row} />
+            <LaneHead key={pad.id} pad={pad} row={row} used={used.has(pad.id)} />
           ))}
           <div ref={field} className={styles.field} style={{ gridRow: `1 / span ${pads.length}` }}>
             {widthPx > 0 && <LanePicture pads={pads} widthPx={widthPx} heightPx={heightPx} />}

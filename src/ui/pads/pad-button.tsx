@@ -1,10 +1,11 @@
 "use client";
 
-import { useEffect, useRef, type KeyboardEvent, type PointerEvent } from "react";
+import { useRef, type KeyboardEvent, type PointerEvent } from "react";
 import type { Pad } from "@/core/beat/beat";
 import { DRUMS } from "@/core/drums";
 import { KEYS_DEVICE, POINTER_DEVICE } from "@/inputs/played-hit";
 import { DrumIcon, familyColor } from "../common/drum-shape";
+import { useFlash } from "../common/use-flash";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./pads.module.scss";
 
@@ -30,13 +31,7 @@ export function PadButton({ pad, letter, code }: PadButtonProps) {
   const workspace = useWorkspace();
   const erased = useWorkspaceState(({ erasing }) => erasing.pads.includes(pad.id));
   const flash = useRef<HTMLSpanElement>(null);
-  useEffect(
-    () =>
-      workspace.recorder.onStrike((hit) => {
-        if (hit.pad === pad.id) flash.current?.animate([{ opacity: 0.3 + hit.velocity / 181 }, { opacity: 0 }], 240);
-      }),
-    [workspace, pad.id],
-  );
+  useFlash(flash, pad.id);
 
   const strike = (event: PointerEvent) =>
     workspace.strike({ pad: pad.id, velocity: velocityAt(event), timeMs: event.timeStamp, device: POINTER_DEVICE });

@@ -1,6 +1,6 @@
 "use client";
 
-import { memo } from "react";
+import { useDeferredValue } from "react";
 import Dropdown from "react-bootstrap/Dropdown";
 import type { Beat, Part, Pattern } from "@/core/beat/beat";
 import { PATTERN_PLACES } from "@/core/beat/pattern-edit";
@@ -115,10 +115,8 @@ interface PlaceMiniatureProps {
   readonly pattern: Pattern;
 }
 
-/** Drawn again only when its own pattern has changed. */
-const PlaceMiniature = memo(
-  function PlaceMiniature({ beat, part, pattern }: PlaceMiniatureProps) {
-    return <Miniature beat={beat} part={part} pattern={pattern} className={styles.miniature} />;
-  },
-  (a, b) => a.pattern === b.pattern && a.beat.meter === b.beat.meter && a.part.pads === b.part.pads,
-);
+/** Drawn when there is time for it, so that a flood of hits is heard and seen in the lanes first. */
+function PlaceMiniature({ beat, part, pattern }: PlaceMiniatureProps) {
+  const calm = useDeferredValue(pattern);
+  return <Miniature beat={beat} part={part} pattern={calm} className={styles.miniature} />;
+}

@@ -1,0 +1,255 @@
+import { expect, test, type Page } from "@playwright/test";
+import { readSmf } from "@/core/formats/smf-read";
+import type { Beat } from "@/core/beat/beat";
+import { exportAs, exportBeat, hitsOf, newBeat } from "./support/app";
+import { connectMidi, installFakeMidi, plug, send, unplug } from "./support/fake-midi";
+import { emptyTap, installTap, readTap, waitForSound } from "./support/tap";
+
+test.use({ bypassCSP: true });
+
+const BPM = 150;
+const STEP_TICKS = 240;
+/** One bar of 4/4. */
+const LAP_MS = (4 * 60_000) / BPM;
+
+async function setNumber(page: Page, name: string, value: number): Promise<void> {
+  const field = page.getByRole("spinbutton", { name, exact: true });
+  await field.fill(String(value));
+  await field.press("Enter");
+}
+
+/** A bar at 150 BPM, no click: what is heard is what is played. */
+async function oneBar(page: Page): Promise<void> {
+  await newBeat(page);
+  await setNumber(page, "Tempo", BPM);
+  await setNumber(page, "Loop length in bars", 1);
+  await page.getByRole("button", { name: "Click", exact: true }).click();
+}
+
+/** Frames at which sound begins after silence or rises by far, at least `apartMs` apart. */
+function strokes(samples: Float32Array, sampleRate: number, apartMs: number): number[] {
+  const window = Math.round(sampleRate * 0.003);
+  const found: number[] = [];
+  let before = 0;
+  for (let frame = 0; frame + window <= samples.length; frame += window) {
+    let peak = 0;
+    for (let index = frame; index < frame + window; index++) peak = Math.max(peak, Math.abs(samples[index]));
+    const apart = frame - (found.at(-1) ?? -Infinity) > (apartMs * sampleRate) / 1000;
+    if (peak > 0.02 && peak > 3 * before && apart) found.push(frame);
+    before = Math.max(peak, before * 0.93);
+  }
+  return found;
+}
+
+const lapsDone = (page: Page, lap: number) =>
+  expect(page.getByText(`lap ${lap}`, { exact: true })).toBeVisible({ timeout: 15_000 });
+
+test("the stand-in drummer plays kick and snare, hats and claps over six laps: on their lines, played times kept, nothing doubled", async ({
+  page,
+}) => {
+  await installTap(page);
+  await oneBar(page);
+  await page.getByRole("button", { name: /^Inputs/ }).click();
+  await setNumber(page, "Spread", 12);
+  await page.getByRole("button", { name: "Bring in" }).click();
+  const plays = page.getByLabel("Plays");
+  await emptyTap(page);
+  await page.keyboard.press("Enter");
+  // The parts change near the end of a lap; what is planned by then is played out.
+  await lapsDone(page, 2);
+  await plays.selectOption("hats");
+  await lapsDone(page, 4);
+  await plays.selectOption("claps");
+  await lapsDone(page, 7);
+  await page.keyboard.press("Enter");
+  await page.getByRole("button", { name: "Send home" }).click();
+  const live = await readTap(page);
+  await emptyTap(page);
+  await waitForSound(page, 2 * LAP_MS);
+  const after = await readTap(page);
+  await page.keyboard.press("Space");
+
+  const beat = await exportBeat(page);
+  const hits = hitsOf(beat);
+  expect(new Set(hits.map(({ pad }) => beat.parts[0].pads[pad].name))).toEqual(
+    new Set(["Kick", "Snare", "Closed hat", "Clap"]),
+  );
+  expect(hits.length).toBeGreaterThan(24);
+  // Played as a hand plays: off the lines, and kept so.
+  const off = hits.map(({ playedTicks }) => Math.abs(playedTicks - Math.round(playedTicks / STEP_TICKS) * STEP_TICKS));
+  expect(Math.max(...off)).toBeGreaterThan(8);
+  expect(beat.parts[0].patterns[0].bars).toBe(1);
+  // Heard on the lines, each pad and line once.
+  const heard = readSmf(await exportAs(page, "MIDI, as heard")).notes;
+  expect(heard.every(({ tick }) => tick % STEP_TICKS === 0)).toBe(true);
+  expect(new Set(heard.map(({ tick, note }) => `${tick} ${note}`)).size).toBe(heard.length);
+
+  // In the first lap the drummer alone is heard: four strokes, none of them a second time on its line.
+  const firstLap = strokes(live.left, live.sampleRate, 60).filter(
+    (frame, _, all) => frame < all[0] + (0.9 * LAP_MS * live.sampleRate) / 1000,
+  );
+  expect(firstLap).toHaveLength(4);
+  // Afterwards every lap has each line's strokes together, exactly on the line.
+  const framesPerTick = (60 * after.sampleRate) / (BPM * 960);
+  const lines = [...new Set(heard.map(({ tick }) => tick))];
+  const sounded = strokes(after.left, after.sampleRate, 40);
+  const wanted = lines.length * 2;
+  expect(Math.abs(sounded.length - wanted)).toBeLessThanOrEqual(2);
+  // The tap begins in the middle of a tail, so places are measured from where most strokes stand.
+  const phases = sounded.map((frame) => (frame / framesPerTick) % STEP_TICKS);
+  const usual = phases.toSorted((x, y) => x - y)[phases.length >> 1];
+  const toLine = phases.map((phase) => Math.abs(((phase - usual + 1.5 * STEP_TICKS) % STEP_TICKS) - 0.5 * STEP_TICKS));
+  expect(toLine.filter((distance) => distance > 12).length).toBeLessThanOrEqual(1);
+});
+
+test("a device is plugged in, taught, pulled out while a note repeats, and known again when it comes back", async ({
+  page,
+}) => {
+  await installTap(page);
+  await installFakeMidi(page);
+  await oneBar(page);
+  await connectMidi(page);
+  await expect(page.getByText("Devices can be plugged in and out at any time.")).toBeVisible();
+  await plug(page, "a", "Deck kit");
+  await page.getByRole("button", { name: "Deck kit" }).click();
+  await send(page, "a", [0x99, 38, 100], [0x89, 38, 0]);
+  await expect(page.getByRole("cell", { name: "Snare" })).toBeVisible();
+
+  // A pad, and a rate of note repeat on a button.
+  await page.getByLabel("What to do").selectOption("Clap");
+  await page.getByRole("button", { name: "Learn", exact: true }).click();
+  await send(page, "a", [0x99, 11, 100], [0x89, 11, 0]);
+  await page.getByLabel("What to do").selectOption("Note repeat 1/8");
+  await page.getByRole("button", { name: "Learn", exact: true }).click();
+  await send(page, "a", [0xb9, 22, 127], [0xb9, 22, 0]);
+  await page.getByLabel("What to do").selectOption("In and out of record");
+  await page.getByRole("button", { name: "Learn", exact: true }).click();
+  await send(page, "a", [0x99, 1, 100], [0x89, 1, 0]);
+  await expect(page.getByText("note 11", { exact: true })).toBeVisible();
+
+  // Record, from the device; then the repeat button and the learnt pad are held, and the cable is pulled.
+  await send(page, "a", [0x99, 1, 100], [0x89, 1, 0]);
+  await expect(page.getByText("Recording", { exact: true })).toBeVisible();
+  await send(page, "a", [0xb9, 22, 127], [0x99, 11, 100]);
+  await page.waitForTimeout(LAP_MS);
+  await unplug(page, "a");
+  await expect(page.getByText("“Deck kit” is not plugged in any more.")).toBeVisible();
+  await expect(page.getByRole("button", { name: "Note repeat 1/8", exact: true })).toHaveAttribute(
+    "aria-pressed",
+    "false",
+  );
+  await page.keyboard.press("Space");
+  const hits = hitsOf(await exportBeat(page));
+  expect(hits.length).toBeGreaterThanOrEqual(6);
+  expect(hits.every(({ pad, playedTicks }) => pad === 3 && playedTicks % 480 === 0)).toBe(true);
+  // No voice is stuck: after the last tail there is silence.
+  await page.waitForTimeout(2500);
+  await emptyTap(page);
+  await page.waitForTimeout(600);
+  expect((await readTap(page)).left.every((sample) => sample === 0)).toBe(true);
+
+  await page.reload();
+  await expect(page.getByRole("button", { name: "Play" })).toBeEnabled({ timeout: 30_000 });
+  await connectMidi(page);
+  await plug(page, "b", "Deck kit");
+  await page.getByRole("button", { name: "Deck kit" }).click();
+  await send(page, "b", [0x99, 11, 100], [0x89, 11, 0]);
+  await expect(page.getByRole("cell", { name: "Clap" })).toBeVisible();
+  await page.getByRole("button", { name: "Forget note 11" }).click();
+  await expect(page.getByRole("button", { name: "Forget note 11" })).toHaveCount(0);
+});
+
+test("no MIDI, and MIDI refused, are said plainly, and the keys work on", async ({ page, context }) => {
+  await installFakeMidi(page, "refused");
+  await newBeat(page);
+  await connectMidi(page);
+  await expect(page.getByText("The browser was told not to let MIDI in.")).toBeVisible();
+  const other = await context.newPage();
+  await installFakeMidi(other, "missing");
+  await newBeat(other);
+  await connectMidi(other);
+  await expect(other.getByText("This browser has no MIDI.")).toBeVisible();
+  await other.keyboard.press("Enter");
+  await expect(other.getByText("Recording", { exact: true })).toBeVisible();
+  await other.keyboard.press("z");
+  await other.getByRole("button", { name: /^Inputs/ }).click();
+  await expect(other.getByText("1 hit", { exact: true })).toBeVisible();
+});
+
+test("2,000 messages a second for ten seconds, sixteen pads at once: no hit lost, the page stays quick, silence after", async ({
+  page,
+}) => {
+  await installTap(page);
+  await installFakeMidi(page);
+  await oneBar(page);
+  await connectMidi(page);
+  await plug(page, "a", "Deck kit");
+  await page.getByRole("button", { name: /^Inputs/ }).click();
+  await page.keyboard.press("Enter");
+  await expect(page.getByText("Recording", { exact: true })).toBeVisible();
+  const played = await page.evaluate(async () => {
+    const { fakeMidi } = window as unknown as { fakeMidi: { send(id: string, bytes: number[]): void } };
+    const notes = [36, 38, 37, 39, 45, 47, 50, 63, 42, 46, 44, 51, 49, 54, 70, 56];
+    const longMs: number[] = [];
+    new PerformanceObserver((list) => longMs.push(...list.getEntries().map(({ duration }) => duration))).observe({
+      type: "longtask",
+    });
+    let strokes = 0;
+    // Sixteen pads at once, and then one stroke and its end a millisecond.
+    notes.forEach((note) => fakeMidi.send("a", [0x99, note, 90]));
+    notes.forEach((note) => fakeMidi.send("a", [0x89, note, 0]));
+    strokes += 16;
+    const start = performance.now();
+    const channel = new MessageChannel();
+    await new Promise<void>((done) => {
+      channel.port1.onmessage = () => {
+        const due = Math.min(10_000, Math.floor(performance.now() - start));
+        for (let sent = 0; strokes - 16 < due && sent < 4; sent++, strokes++) {
+          const note = notes[strokes % 16];
+          fakeMidi.send("a", [0x99, note, 60 + (strokes % 60)]);
+          fakeMidi.send("a", [0x89, note, 0]);
+        }
+        if (strokes - 16 >= 10_000) done();
+        else channel.port2.postMessage(0);
+      };
+      channel.port2.postMessage(0);
+    });
+    return { strokes, longMs };
+  });
+  await page.keyboard.press("Space");
+  const beat: Beat = await exportBeat(page);
+  expect(hitsOf(beat)).toHaveLength(played.strokes);
+  expect(played.longMs.filter((ms) => ms > 50)).toEqual([]);
+  await page.waitForTimeout(3500);
+  await emptyTap(page);
+  await page.waitForTimeout(600);
+  expect((await readTap(page)).left.every((sample) => sample === 0)).toBe(true);
+});
+
+test("calibration finds how late a device arrives and takes it off", async ({ page }) => {
+  await newBeat(page);
+  await page.getByRole("button", { name: /^Inputs/ }).click();
+  await setNumber(page, "Spread", 5);
+  await setNumber(page, "Behind the beat", 35);
+  await page.getByRole("button", { name: "Bring in" }).click();
+  await page.getByRole("button", { name: "Stand-in drummer" }).click();
+  await page.getByRole("button", { name: "Calibrate" }).click();
+  await expect(page.getByText("taps counted")).toBeVisible({ timeout: 40_000 });
+  await page.getByRole("button", { name: "Apply" }).click();
+  const delay = page.getByRole("spinbutton", { name: "Delay of Stand-in drummer" });
+  const foundMs = Number(await delay.getAttribute("aria-valuenow"));
+  expect(Math.abs(foundMs - 35)).toBeLessThan(5);
+
+  // What it plays is now taken for in time.
+  await page.keyboard.press("Enter");
+  await expect(page.getByText("lap 2", { exact: true })).toBeVisible({ timeout: 20_000 });
+  await page.keyboard.press("Space");
+  const errorsMs = hitsOf(await exportBeat(page)).map(
+    ({ playedTicks }) => ((((playedTicks + 480) % 960) - 480) * 60_000) / (100 * 960),
+  );
+  expect(errorsMs.length).toBeGreaterThan(6);
+  const mean = errorsMs.reduce((sum, ms) => sum + ms, 0) / errorsMs.length;
+  expect(Math.abs(mean)).toBeLessThan(6);
+  await page.getByRole("button", { name: "Reset" }).click();
+  await expect(delay).toHaveAttribute("aria-valuenow", "0");
+});
