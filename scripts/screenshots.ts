@@ -47,5 +47,21 @@ for (const key of ["s", "x", "v", "g"]) {
 }
 await recording.screenshot({ path: "docs/screenshots/recording.png" });
 
+const inputs = await openBeat("light", "Tide Table");
+await inputs.getByRole("button", { name: /^Inputs/ }).click();
+await inputs.getByRole("button", { name: "Bring in" }).click();
+await inputs.getByRole("button", { name: "Stand-in drummer" }).click();
+await inputs.keyboard.press("Space");
+await inputs.waitForTimeout(4000);
+await inputs.screenshot({ path: "docs/screenshots/inputs.png" });
+
+const erasing = await openBeat("light", "Tide Table");
+await erasing.keyboard.press("Space");
+await erasing.waitForTimeout(1200);
+await erasing.keyboard.down("Backspace");
+await erasing.keyboard.down("a");
+await erasing.waitForTimeout(900);
+await erasing.screenshot({ path: "docs/screenshots/erasing.png" });
+
 await browser.close();
 server.kill();

@@ -77,7 +77,7 @@ export class Recorder extends WorkspacePart implements PadListener {
     if (!first && repeat.hold({ pad: hit.pad, drum, velocity: hit.velocity })) return;
     playback.send({ type: "hit", drum, velocity: hit.velocity, cutSeconds: hit.cutSeconds ?? 0 });
     if (first) transport.startOnStroke(hit.timeMs);
-    this.record(hit);
+    this.record(hit, first);
   }
 
   release({ pad, timeMs }: PadRelease): void {
@@ -112,11 +112,11 @@ export class Recorder extends WorkspacePart implements PadListener {
     this.write({ pad, velocity, transportTicks: lineTicks, quantize }, { ticks: lineTicks, anchor });
   }
 
-  private record(hit: PlayedHit): void {
+  /** @param downbeat it began the run, so it is the downbeat, whatever the clocks' last digits say */
+  private record(hit: PlayedHit, downbeat = false): void {
     const audible = this.deps.playback.audibleAt(hit.timeMs);
     if (!audible) return;
-    // The stroke that began the run is its downbeat, whatever the clocks' last digits say.
-    const ticks = Math.abs(audible.ticks) < 1e-3 ? (0 as Ticks) : audible.ticks;
+    const ticks = downbeat ? (0 as Ticks) : audible.ticks;
     const { pad, velocity, masked, cutSeconds } = hit;
     const written = this.write({ pad, velocity, transportTicks: ticks, ...(masked && { masked }) }, audible);
     if (!written || masked) return;

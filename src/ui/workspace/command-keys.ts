@@ -43,7 +43,7 @@ export const COMMAND_KEYS = [
 function answersItself(target: EventTarget | null): boolean {
   return (
     target instanceof Element &&
-    target.closest("button, a, select, input, textarea, summary, [role=menu], [role=dialog], [role=slider]") !== null
+    target.closest("button, a, select, input, textarea, summary, [role=menu], [role=dialog]") !== null
   );
 }
 
@@ -122,4 +122,25 @@ export function keepFocusOffButtons(event: MouseEvent): void {
   if (!(event.target as Element).closest("button")) return;
   event.preventDefault();
   if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
+}
+
+/**
+ * A choice made with the pointer must not keep the keyboard either; one made with arrow keys keeps it, to go on.
+ * @returns the undo of the subscription
+ */
+export function keepFocusOffChoices(target: Window): () => void {
+  let byPointer = false;
+  const point = () => (byPointer = true);
+  const press = () => (byPointer = false);
+  const change = ({ target: choice }: Event) => {
+    if (byPointer && choice instanceof HTMLSelectElement) choice.blur();
+  };
+  target.addEventListener("pointerdown", point, true);
+  target.addEventListener("keydown", press, true);
+  target.addEventListener("change", change);
+  return () => {
+    target.removeEventListener("pointerdown", point, true);
+    target.removeEventListener("keydown", press, true);
+    target.removeEventListener("change", change);
+  };
 }

@@ -12,7 +12,7 @@ import type { Theme } from "../theme/theme-cookie";
 import { TimingPanel } from "../timing/timing-panel";
 import { TopStrip } from "../transport/top-strip";
 import { Banners } from "./banners";
-import { keepFocusOffButtons, listenToCommands } from "./command-keys";
+import { keepFocusOffButtons, keepFocusOffChoices, listenToCommands } from "./command-keys";
 import { useWorkspace } from "./use-workspace";
 import styles from "./workspace.module.scss";
 
@@ -23,6 +23,7 @@ export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
   useEffect(() => {
     const undoKeys = listenToKeys(window, workspace, () => workspace.state.settings.keyLevels);
     const undoCommands = listenToCommands(window, workspace);
+    const undoChoices = keepFocusOffChoices(window);
     const wake = () => void workspace.playback.resume();
     const leave = () => void workspace.document.flush();
     window.addEventListener("pointerdown", wake, true);
@@ -31,6 +32,7 @@ export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
     return () => {
       undoKeys();
       undoCommands();
+      undoChoices();
       window.removeEventListener("pointerdown", wake, true);
       window.removeEventListener("keydown", wake, true);
       window.removeEventListener("pagehide", leave);

@@ -1,0 +1,122 @@
+import { expect, test } from "@playwright/test";
+import { exportBeat, newBeat } from "./support/app";
+
+test("with keys alone and the loop running: record, practise, repeat notes, next pattern, takes, erase, undo", async ({
+  page,
+}) => {
+  await newBeat(page);
+  const tempo = page.getByRole("spinbutton", { name: "Tempo" });
+  await tempo.fill("160");
+  await tempo.press("Enter");
+  await page.getByRole("spinbutton", { name: "Loop length in bars" }).fill("1");
+  await page.keyboard.press("Enter");
+  const state = page.getByRole("banner").getByRole("status");
+  const patterns = page.getByRole("region", { name: "Patterns" });
+
+  // Warm up in practice: heard, not written; then in.
+  await page.keyboard.press("p");
+  await expect(state.filter({ hasText: "Practice" })).toBeVisible();
+  await page.keyboard.press("z");
+  await page.waitForTimeout(300);
+  await expect(page.getByText("Nothing recorded yet")).toBeVisible();
+  await page.keyboard.press("p");
+  await expect(state.filter({ hasText: "Recording" })).toBeVisible();
+  await page.keyboard.press("z");
+  await expect(page.getByText("1 hit", { exact: true })).toBeVisible();
+
+  // Hats by note repeat, at sixteenths, for about a bar.
+  await page.keyboard.down("r");
+  await page.keyboard.down("a");
+  await expect(page.getByRole("button", { name: "Note repeat 1/16", exact: true })).toHaveAttribute(
+    "aria-pressed",
+    "true",
+  );
+  await page.waitForTimeout(1300);
+  await page.keyboard.up("a");
+  await page.keyboard.up("r");
+
+  // The next pattern, without leaving record; there, takes.
+  await page.keyboard.press("0");
+  await expect(patterns.getByRole("button", { name: "Pattern 2" })).toHaveAttribute("aria-current", "true");
+  await page.keyboard.press("o");
+  await page.keyboard.press("o");
+  await expect(page.getByRole("button", { name: "Takes", exact: true })).toHaveAttribute("aria-pressed", "true");
+  for (let take = 0; take < 3; take++) {
+    await page.keyboard.press("x");
+    await page.waitForTimeout(1500);
+  }
+  await page.keyboard.press("Enter");
+  await expect(state.filter({ hasText: "Playing" })).toBeVisible();
+  await expect(page.getByText("Take 3", { exact: false })).toBeVisible();
+  await page.keyboard.press("[");
+  await expect(page.getByText("Take 2", { exact: false })).toBeVisible();
+  await page.getByRole("button", { name: "Keep" }).click();
+
+  // Back to the first pattern; the hats go while erase is held, and come back.
+  await page.keyboard.press("1");
+  await expect(patterns.getByRole("button", { name: "Pattern 1" })).toHaveAttribute("aria-current", "true");
+  const hits = page.getByRole("img", { name: /hits? in 1 bar/ });
+  const before = await hits.getAttribute("aria-label");
+  await page.keyboard.down("Backspace");
+  await page.keyboard.down("a");
+  await expect(state.filter({ hasText: "Erasing" })).toBeVisible();
+  await page.waitForTimeout(1700);
+  await page.keyboard.up("a");
+  await page.keyboard.up("Backspace");
+  await expect(hits).toHaveAttribute("aria-label", "1 hit in 1 bar");
+  await page.keyboard.press("Control+z");
+  await expect(hits).toHaveAttribute("aria-label", before!);
+  await page.keyboard.press("Space");
+
+  const [first, second] = (await exportBeat(page)).parts[0].patterns;
+  const repeated = first.passes.flatMap((pass) => pass.hits).filter(({ pad }) => pad === 8);
+  expect(repeated.length).toBeGreaterThanOrEqual(8);
+  expect(repeated.every(({ playedTicks, quantize }) => playedTicks % 240 === 0 && quantize?.grid === "1/16")).toBe(
+    true,
+  );
+  expect([first.bars, second.bars]).toEqual([1, 1]);
+  expect(second.passes.map(({ muted, take }) => [muted, take === undefined])).toEqual([
+    [true, false],
+    [false, true],
+    [true, false],
+  ]);
+});
+
+test("a region by pointer and by key, meters with their groups, and a pad struck high and low", async ({ page }) => {
+  await newBeat(page);
+  const ruler = (await page.getByLabel("Loop region").boundingBox())!;
+  await page.mouse.move(ruler.x + ruler.width * 0.55, ruler.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(ruler.x + ruler.width * 0.9, ruler.y + 10, { steps: 4 });
+  await page.mouse.up();
+  const start = page.getByRole("slider", { name: "Loop start" });
+  await expect(start).toHaveAttribute("aria-valuetext", "2.1.000");
+  await start.focus();
+  await page.keyboard.press("Shift+ArrowRight");
+  await expect(start).toHaveAttribute("aria-valuetext", "2.2.000");
+  await page.getByRole("button", { name: "Loop the whole pattern" }).click();
+  await expect(start).toHaveAttribute("aria-valuetext", "1.1.000");
+
+  await page.getByLabel("Meter").selectOption("7/8");
+  await page.getByLabel("Grouping").selectOption("3+2+2");
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByLabel("Grouping")).toHaveValue("2+2+3");
+
+  await page.getByLabel("Count-in").selectOption("on the first hit");
+  await page.keyboard.press("Enter");
+  await expect(page.getByText("First hit starts")).toBeVisible();
+  const pad = (await page.getByRole("button", { name: "Crash", exact: true }).boundingBox())!;
+  for (const share of [0.1, 0.9]) {
+    await page.mouse.move(pad.x + pad.width / 2, pad.y + pad.height * share);
+    await page.mouse.down();
+    await page.waitForTimeout(60);
+    await page.mouse.up();
+    await page.waitForTimeout(300);
+  }
+  await page.keyboard.press("Space");
+  const beat = await exportBeat(page);
+  const [loud, soft] = beat.parts[0].patterns[0].passes[0].hits;
+  expect(loud.playedTicks).toBe(0);
+  expect(loud.velocity).toBeGreaterThan(105);
+  expect(soft.velocity).toBeLessThan(55);
+});
