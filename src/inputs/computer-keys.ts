@@ -1,3 +1,4 @@
+import { listenToHeldKeys } from "./held-keys";
 import { KEYS_DEVICE, type PadListener } from "./played-hit";
 
 /** Keys by physical place, a pad each: the lower row of letters is pads 0 to 7, the home row 8 to 15. */
@@ -25,34 +26,15 @@ export function takesText(target: EventTarget | null): boolean {
 
 /** Drums with the letter keys. @returns the undo of the subscription */
 export function listenToKeys(target: Window, listener: PadListener, levels: () => KeyLevels): () => void {
-  const held = new Map<string, number>();
-
-  const down = (event: KeyboardEvent) => {
-    if (event.repeat || event.ctrlKey || event.metaKey || takesText(event.target)) return;
+  const press = (event: KeyboardEvent) => {
+    if (event.repeat || event.ctrlKey || event.metaKey || takesText(event.target)) return undefined;
     const pad = PAD_KEYS.indexOf(event.code as (typeof PAD_KEYS)[number]);
-    if (pad < 0) return;
+    if (pad < 0) return undefined;
     event.preventDefault();
-    held.set(event.code, pad);
     const { level, accent, soft } = levels();
     const velocity = event.shiftKey ? accent : event.altKey ? soft : level;
     listener.strike({ pad, velocity, timeMs: event.timeStamp, device: KEYS_DEVICE });
+    return pad;
   };
-  const letGo = (code: string, timeMs: number) => {
-    const pad = held.get(code);
-    if (pad === undefined) return;
-    held.delete(code);
-    listener.release({ pad, timeMs, device: KEYS_DEVICE });
-  };
-  const up = (event: KeyboardEvent) => letGo(event.code, event.timeStamp);
-  // A key let go in another window is never reported.
-  const letGoOfAll = () => [...held.keys()].forEach((code) => letGo(code, performance.now()));
-
-  target.addEventListener("keydown", down);
-  target.addEventListener("keyup", up);
-  target.addEventListener("blur", letGoOfAll);
-  return () => {
-    target.removeEventListener("keydown", down);
-    target.removeEventListener("keyup", up);
-    target.removeEventListener("blur", letGoOfAll);
-  };
+  return listenToHeldKeys(target, press, (pad, timeMs) => listener.release({ pad, timeMs, device: KEYS_DEVICE }));
 }

@@ -4,7 +4,6 @@ import * as edits from "@/core/beat/edit";
 import { startHistory } from "@/core/beat/history";
 import { firstPlace } from "@/core/beat/new-beat";
 import * as passEdits from "@/core/beat/pass-edit";
-import { renamePattern } from "@/core/beat/pattern-edit";
 import * as takes from "@/core/beat/takes";
 import type { Kit } from "@/core/sound/kit";
 import type { Meter } from "@/core/time/meter";
@@ -150,10 +149,6 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
 
   clearPattern(): void {
     this.document.edit(passEdits.clearPattern(this.beat, this.state.place), "Clear pattern");
-  }
-
-  renamePattern(name: string): void {
-    this.document.edit(renamePattern(this.beat, this.state.place, name), "Rename pattern");
   }
 
   setPass(passId: number, change: Partial<Pick<Pass, "muted" | "quantize">>, gesture?: string): void {

@@ -1,7 +1,7 @@
 import { CoreError } from "../core-error";
 import type { Beat, Pattern, PatternPlace } from "./beat";
 import { firstPlace } from "./new-beat";
-import { editPart, editPattern, findPart, findPattern } from "./edit";
+import { editPart, findPart, findPattern } from "./edit";
 
 /** Patterns of a part that the number keys reach. */
 export const PATTERN_PLACES = 16;
@@ -39,11 +39,6 @@ export function removePattern(beat: Beat, { partId, patternId }: PatternPlace): 
   return editPart(beat, partId, (part) =>
     part.patterns.length === 1 ? part : { ...part, patterns: part.patterns.filter(({ id }) => id !== patternId) },
   );
-}
-
-export function renamePattern(beat: Beat, place: PatternPlace, name: string): Beat {
-  const trimmed = name.trim().slice(0, 120);
-  return trimmed === "" ? beat : editPattern(beat, place, (pattern) => ({ ...pattern, name: trimmed }));
 }
 
 /** A place that is there: the same one, else the last pattern of its part, else the first pattern of all. */

@@ -8,15 +8,24 @@ export interface SettingSelectProps<T extends string> {
   /** What is shown for each value. */
   readonly options: Readonly<Record<string, string>>;
   readonly disabled?: boolean;
+  /** Only for screen readers, where the place says enough. */
+  readonly hideLabel?: boolean;
   onChange(value: T): void;
 }
 
 /** One of several, under its label. */
-export function SettingSelect<T extends string>({ label, value, options, disabled, onChange }: SettingSelectProps<T>) {
+export function SettingSelect<T extends string>({
+  label,
+  value,
+  options,
+  disabled,
+  hideLabel,
+  onChange,
+}: SettingSelectProps<T>) {
   const id = useId();
   return (
     <div>
-      <label htmlFor={id} className="d-block small-label">
+      <label htmlFor={id} className={hideLabel ? "visually-hidden" : "d-block small-label"}>
         {label}
       </label>
       <select

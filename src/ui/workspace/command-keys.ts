@@ -1,6 +1,7 @@
 import type { MouseEvent } from "react";
 import { REPEAT_RATES, type Command } from "@/inputs/commands";
 import { takesText } from "@/inputs/computer-keys";
+import { listenToHeldKeys } from "@/inputs/held-keys";
 import type { Workspace } from "@/store/workspace";
 
 /** The top row of letters: the rates of note repeat. */
@@ -49,46 +50,35 @@ function answersItself(target: EventTarget | null): boolean {
 
 /** @returns the undo of the subscription */
 export function listenToCommands(target: Window, workspace: Workspace): () => void {
-  const held = new Map<string, Command>();
-
-  const down = (event: KeyboardEvent) => {
-    if (takesText(event.target)) return;
-    if ((event.ctrlKey || event.metaKey) && !event.altKey) return pressWithControl(event, workspace);
-    if (event.altKey) return;
-    const command = KEY_COMMANDS[event.code];
-    const itself = (event.code === "Space" || event.code === "Enter") && answersItself(event.target);
-    if (itself || (event.repeat && command)) {
-      if (!itself) event.preventDefault();
-      return;
+  const press = (event: KeyboardEvent): Command | undefined => {
+    if (takesText(event.target)) return undefined;
+    if ((event.ctrlKey || event.metaKey) && !event.altKey) {
+      pressWithControl(event, workspace);
+      return undefined;
     }
-    if (event.code === "Period" && event.shiftKey) workspace.tempoTap.take();
-    else if (command) {
-      held.set(event.code, command);
-      workspace.command(command, true, event.timeStamp);
-    } else if (!pressOther(event, workspace)) return;
+    if (event.altKey) return undefined;
+    const command = KEY_COMMANDS[event.code];
+    if ((event.code === "Space" || event.code === "Enter") && answersItself(event.target)) return undefined;
+    if (!command) {
+      if (pressOther(event, workspace)) event.preventDefault();
+      return undefined;
+    }
     event.preventDefault();
+    if (event.repeat) return undefined;
+    if (command === "tapTempo" && event.shiftKey) {
+      workspace.tempoTap.take();
+      return undefined;
+    }
+    workspace.command(command, true, event.timeStamp);
+    return command;
   };
-  const letGo = (code: string, timeMs: number) => {
-    const command = held.get(code);
-    held.delete(code);
-    if (command) workspace.command(command, false, timeMs);
-  };
-  const up = (event: KeyboardEvent) => letGo(event.code, event.timeStamp);
-  // A key let go in another window is never reported.
-  const letGoOfAll = () => [...held.keys()].forEach((code) => letGo(code, performance.now()));
-
-  target.addEventListener("keydown", down);
-  target.addEventListener("keyup", up);
-  target.addEventListener("blur", letGoOfAll);
-  return () => {
-    target.removeEventListener("keydown", down);
-    target.removeEventListener("keyup", up);
-    target.removeEventListener("blur", letGoOfAll);
-  };
+  return listenToHeldKeys(target, press, (command, timeMs) => workspace.command(command, false, timeMs));
 }
 
 /** Keys that are no commands of a controller, too. @returns false when the key means nothing here */
-function pressOther({ code, shiftKey }: KeyboardEvent, workspace: Workspace): boolean {
+function pressOther({ code, shiftKey, repeat }: KeyboardEvent, workspace: Workspace): boolean {
+  // Only a tempo may run on while its key is held.
+  if (repeat && code !== "Minus" && code !== "Equal") return false;
   const digit = /^Digit([1-8])$/.exec(code)?.[1];
   if (digit) workspace.patterns.choose(Number(digit) - 1 + (shiftKey ? 8 : 0));
   else if (code === "Digit9") workspace.patterns.duplicate();
