@@ -5,7 +5,7 @@ import type { Meter } from "../time/meter";
 import { barTicks } from "../time/meter";
 import type { Ticks } from "../time/ticks";
 import { warpTicks } from "../time/warp";
-import { quantizeToStep } from "./quantize";
+import { quantize, quantizeToStep } from "./quantize";
 import { swingWarp } from "./swing";
 
 /** A hit with the place where it sounds. */
@@ -35,10 +35,13 @@ export function heard(pattern: Pattern, meter: Meter): readonly HeardHit[] {
   const result: HeardHit[] = [];
   const onLine = new Map<number, number>();
   for (const pass of openPasses(pattern)) {
+    const { grid, strength, reach } = pass.quantize;
+    const step = gridTicks(grid);
     for (const hit of pass.hits) {
       if (hit.playedTicks >= length || hit.masked) continue;
-      const { grid, strength, reach } = hit.quantize ?? pass.quantize;
-      const { ticks, line } = quantizeToStep(hit.playedTicks, gridTicks(grid), strength, reach, bar);
+      const { ticks, line } = hit.quantize
+        ? quantize(hit.playedTicks, hit.quantize, bar)
+        : quantizeToStep(hit.playedTicks, step, strength, reach, bar);
       const place = line === undefined ? undefined : linePlace(line, length, hit.pad);
       const rival = place === undefined ? undefined : onLine.get(place);
       const covered = rival !== undefined && result[rival].hit.velocity >= hit.velocity;
