@@ -6,6 +6,7 @@ import { emptyTable, type EventTable } from "@/core/sound/event-table";
 import type { Kit } from "@/core/sound/kit";
 import type { SwitchMoment } from "@/core/sound/player";
 import { gridTicks } from "@/core/time/grid";
+import type { LoopSpan } from "@/core/time/loop-span";
 import type { Meter } from "@/core/time/meter";
 import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
@@ -49,7 +50,7 @@ export class Playback extends WorkspacePart {
   private firstRun = 0;
   private clickRun: number | undefined;
   private playing: PatternPlace | undefined;
-  private sentSpan = "";
+  private readonly sentSpans = new Map<number, LoopSpan>();
   private tableTimer: ReturnType<typeof setTimeout> | undefined;
   private nextTableMs = 0;
 
@@ -262,12 +263,10 @@ export class Playback extends WorkspacePart {
 
   private compile(place: PatternPlace, run: number): EventTable {
     const span = spanOf(this.state, place);
-    const known = `${place.patternId} ${span.startTicks} ${span.lengthTicks}`;
-    // In another loop the laps are counted anew, and what was fresh in the old one is fresh no more.
-    if (place.patternId === this.state.place.patternId && known !== this.sentSpan) {
-      this.soundsFrom.clear();
-      this.sentSpan = known;
-    }
+    const sent = this.sentSpans.get(place.patternId);
+    // In another stretch the laps are counted anew, and what was fresh in the old one is fresh no more.
+    if (sent && (sent.startTicks !== span.startTicks || sent.lengthTicks !== span.lengthTicks)) this.soundsFrom.clear();
+    this.sentSpans.set(place.patternId, span);
     const { tapped } = this.state;
     const beat = tapped && this.state.transport.running ? { ...this.beat, bpm: tapped.bpm } : this.beat;
     return compileEvents(beat, place, { span, fresh: { run, soundsFrom: this.soundsFrom } });

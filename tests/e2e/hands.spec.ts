@@ -1,5 +1,8 @@
 import { expect, test } from "@playwright/test";
 import { exportBeat, newBeat } from "./support/app";
+import { emptyTap, installTap, readTap } from "./support/tap";
+
+test.use({ bypassCSP: true });
 
 test("with keys alone and the loop running: record, practise, repeat notes, next pattern, takes, erase, undo", async ({
   page,
@@ -119,4 +122,38 @@ test("a region by pointer and by key, meters with their groups, and a pad struck
   expect(loud.playedTicks).toBe(0);
   expect(loud.velocity).toBeGreaterThan(105);
   expect(soft.velocity).toBeLessThan(55);
+});
+
+test("note repeat goes on over two seconds of a blocked page: every eighth is there, to the sample", async ({
+  page,
+}) => {
+  await installTap(page);
+  await newBeat(page);
+  await page.getByRole("button", { name: "Click", exact: true }).click();
+  await page.keyboard.press("Space");
+  await page.keyboard.down("w");
+  await page.keyboard.down("c");
+  await page.waitForTimeout(700);
+  await emptyTap(page);
+  await page.waitForTimeout(700);
+  await page.evaluate(() => {
+    const until = performance.now() + 2000;
+    while (performance.now() < until);
+  });
+  await page.waitForTimeout(900);
+  await page.keyboard.up("c");
+  await page.keyboard.up("w");
+  const { left, sampleRate } = await readTap(page);
+  const starts: number[] = [];
+  let lastSound = 0;
+  left.forEach((sample, frame) => {
+    if (sample === 0) return;
+    if (frame - lastSound > 0.03 * sampleRate) starts.push(frame);
+    lastSound = frame;
+  });
+  // An eighth at 100 BPM is 300 ms.
+  const eighth = 0.3 * sampleRate;
+  expect(starts.length).toBeGreaterThanOrEqual(9);
+  const steps = starts.slice(1).map((frame, index) => (frame - starts[index]) / eighth);
+  expect(steps.filter((step) => Math.abs(step - 1) > 2 / eighth)).toEqual([]);
 });

@@ -8,12 +8,12 @@ import { anchorFrameAt, anchorTicksAt } from "../time/transport-anchor";
 import type { ClickSamples } from "./click";
 import { renderClick } from "./click";
 import { clickSound, nextClickTicks, SILENT_CLICK, type ClickSettings } from "./click-track";
-import type { EventTable } from "./event-table";
+import { emptyTable, type EventTable } from "./event-table";
 import type { Kit } from "./kit";
 import { LAYER_GAINS, layerFor } from "./kit";
 import { Limiter } from "./limiter";
 import { Mixer } from "./mixer";
-import { NoteRepeater, type RepeatedNote, type RepeatHold } from "./note-repeater";
+import { NoteRepeater, type NoteSink, type RepeatedNote, type RepeatHold } from "./note-repeater";
 import { SchedulePointer } from "./schedule-pointer";
 
 /** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
@@ -27,6 +27,8 @@ const MAX_LEAD_SECONDS = 0.06;
 const MAX_PADS = 128;
 /** A pattern without end, for notes that repeat while the transport is stopped. */
 const ENDLESS_TICKS = 2 ** 40;
+/** What repeats while the transport is stopped belongs to no run. */
+const NO_RUN = -1;
 
 /** How a run begins. */
 export interface PlayerStart {
@@ -78,6 +80,7 @@ export class Player {
   private schedule: SchedulePointer;
   private anchor: TransportAnchor | undefined;
   private freeAnchor: TransportAnchor | undefined;
+  private freeTable: EventTable;
   private queued: QueuedTable | undefined;
   private lapsLeft = Infinity;
   private countIn = false;
@@ -91,6 +94,7 @@ export class Player {
     private readonly events: PlayerEvents = NOBODY,
   ) {
     this.table = table;
+    this.freeTable = table;
     this.schedule = new SchedulePointer(table.ids.length);
     this.mixer = new Mixer(sampleRate);
     this.limiter = new Limiter(sampleRate);
@@ -157,9 +161,10 @@ export class Player {
   /** Holds a pad while notes repeat; with the transport stopped the first one begins a beat of its own. */
   hold(hold: RepeatHold): void {
     if (!this.anchor && !this.repeater.busy) {
-      const span = { startTicks: 0 as Ticks, lengthTicks: ENDLESS_TICKS as Ticks };
-      const { bpm } = this.table;
-      this.freeAnchor = { run: -1, frame: this.frame, ticks: 0 as Ticks, bpm, patternId: -1, span };
+      const { bpm, meter } = this.table;
+      this.freeTable = emptyTable(bpm, meter, ENDLESS_TICKS as Ticks);
+      const { patternId, span } = this.freeTable;
+      this.freeAnchor = { run: NO_RUN, frame: this.frame, ticks: 0 as Ticks, bpm, patternId, span };
       this.repeater.jump();
     }
     this.repeater.hold(hold);
@@ -277,24 +282,25 @@ export class Player {
 
   private repeat(anchor: TransportAnchor, endFrame: number, untilTicks: number): void {
     if (!this.repeater.busy) return;
-    const { run } = anchor;
-    const { stepTicks } = this.repeater;
-    const free = run < 0;
-    const table = free ? { ...this.table, span: anchor.span, warp: undefined } : this.table;
-    this.repeater.play(
-      anchor,
-      table,
-      this.sampleRate,
-      this.frame,
-      endFrame,
-      untilTicks,
-      ({ pad, drum }, velocity, line, frame) => {
-        this.variant++;
-        this.startDrum(drum, velocity, this.variant, frame, 0);
-        this.events.repeated({ pad, velocity, lineTicks: free ? undefined : line, run, frame, stepTicks });
-      },
-    );
+    const table = anchor === this.freeAnchor ? this.freeTable : this.table;
+    this.repeater.play(anchor, table, this.sampleRate, this.frame, endFrame, untilTicks, this.playRepeated);
   }
+
+  /** Made once: the audio thread should not make functions. */
+  private readonly playRepeated: NoteSink = ({ pad, drum }, velocity, line, frame) => {
+    const { anchor, repeater } = this;
+    this.variant++;
+    this.startDrum(drum, velocity, this.variant, frame, 0);
+    const lineTicks = anchor ? line : undefined;
+    this.events.repeated({
+      pad,
+      velocity,
+      lineTicks,
+      run: anchor?.run ?? NO_RUN,
+      frame,
+      stepTicks: repeater.stepTicks,
+    });
+  };
 
   private startDrum(drum: number, velocity: number, variant: number, frame: number, cutFrames: number): void {
     const source = this.kit?.drums[drum];

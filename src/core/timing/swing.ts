@@ -5,7 +5,6 @@ import { barTicks } from "../time/meter";
 import type { Warp } from "../time/warp";
 
 export const SWING_RANGE = { min: 0.5, max: 0.75 } as const;
-export const SWING_UNITS = ["1/8", "1/16"] as const;
 export const STRAIGHT: Swing = { ratio: 0.5, unit: "1/16" };
 
 /**
