@@ -1,5 +1,5 @@
 import type { Beat, Hit, Pass, PatternPlace } from "./beat";
-import { editPass, editPattern, findPattern } from "./edit";
+import { editPass, editPattern, findPattern, numberHit } from "./edit";
 
 /** @returns the name given, or the old one where it is blank */
 export function renamePass(beat: Beat, place: PatternPlace, passId: number, name: string): Beat {
@@ -21,7 +21,9 @@ export function mergePassDown(beat: Beat, place: PatternPlace, passId: number): 
     if (index < 1) return pattern;
     const [below, above] = pattern.passes.slice(index - 1, index + 1);
     const same = JSON.stringify(below.quantize) === JSON.stringify(above.quantize);
-    const moved = above.hits.map((hit) => (same || hit.quantize ? hit : { ...hit, quantize: above.quantize }));
+    const moved = above.hits.map((hit) =>
+      same || hit.quantize ? hit : numberHit({ ...hit, quantize: above.quantize }, hit.id),
+    );
     const merged = { ...below, hits: [...below.hits, ...moved] };
     return { ...pattern, passes: pattern.passes.toSpliced(index - 1, 2, merged) };
   });
@@ -29,7 +31,10 @@ export function mergePassDown(beat: Beat, place: PatternPlace, passId: number): 
 
 /** Lets the double triggers of a pass sound after all. */
 export function unmaskPass(beat: Beat, place: PatternPlace, passId: number): Beat {
-  return editPass(beat, place, passId, (pass) => ({ ...pass, hits: pass.hits.map(({ masked: _, ...hit }) => hit) }));
+  return editPass(beat, place, passId, (pass) => ({
+    ...pass,
+    hits: pass.hits.map(({ masked: _, ...hit }) => numberHit(hit, hit.id)),
+  }));
 }
 
 /** Takes the hits of one pad out of all passes of a pattern; passes that are left without a hit go, too. */

@@ -1,7 +1,7 @@
 import { CoreError } from "../core-error";
 import type { Beat, Pattern, PatternPlace } from "./beat";
 import { firstPlace } from "./new-beat";
-import { editPart, findPart, findPattern } from "./edit";
+import { editPart, findPart, findPattern, numberHit } from "./edit";
 
 /** Patterns of a part that the number keys reach. */
 export const PATTERN_PLACES = 16;
@@ -28,7 +28,7 @@ export function duplicatePattern(beat: Beat, place: PatternPlace): AddedPattern 
   const passes = pattern.passes.map((pass) => {
     const id = nextId++;
     if (pass.take !== undefined && !groups.has(pass.take)) groups.set(pass.take, id);
-    const copy = { ...pass, id, hits: pass.hits.map((hit) => ({ ...hit, id: nextId++ })) };
+    const copy = { ...pass, id, hits: pass.hits.map((hit) => numberHit(hit, nextId++)) };
     return pass.take === undefined ? copy : { ...copy, take: groups.get(pass.take)! };
   });
   return append(beat, place.partId, { ...pattern, passes }, nextId);

@@ -21,12 +21,17 @@ export interface LoopHit extends HeardHit {
 export function loopHits(pattern: Pattern, meter: Meter, span: LoopSpan, grid: GridName): readonly LoopHit[] {
   const length = patternLengthTicks(pattern, meter);
   const all = heardOnce(pattern, meter);
-  if (span.lengthTicks === length) return all.map((hit) => ({ ...hit, loopTicks: hit.ticks }));
+  if (span.lengthTicks === length) return all.map((hit) => atLoopTicks(hit, hit.ticks));
   const early = earlyReachTicks(grid, barTicks(meter), (span.startTicks || length) as Ticks);
   return all.flatMap((hit) => {
     const loopTicks = inSpan(hit, span, length, early);
-    return loopTicks === undefined ? [] : [{ ...hit, loopTicks }];
+    return loopTicks === undefined ? [] : [atLoopTicks(hit, loopTicks)];
   });
+}
+
+/** Written out, because copying thousands of objects by spread makes them slow to read. */
+function atLoopTicks({ hit, passId, ticks, line, covered }: HeardHit, loopTicks: Ticks): LoopHit {
+  return { hit, passId, ticks, line, covered, loopTicks };
 }
 
 function inSpan({ ticks, line }: HeardHit, span: LoopSpan, length: Ticks, early: Ticks): Ticks | undefined {

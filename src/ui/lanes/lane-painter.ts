@@ -48,11 +48,6 @@ export function paintLanes(context: CanvasRenderingContext2D, picture: LanePictu
   paintMasked(context, picture, colours, rowPx);
 }
 
-/** A pad and a pixel as one small whole number, which a set finds fastest. */
-function placeKey(padId: number, x: number): number {
-  return padId * 32768 + Math.round(x) + 64;
-}
-
 function paintLines(context: CanvasRenderingContext2D, { lines, heightPx }: LanePicture, colours: Colours): void {
   const widths = { bar: 1.5, beat: 1, step: 1 };
   const inks = { bar: colours.ink, beat: colours["rule-strong"], step: colours.rule };
@@ -64,76 +59,129 @@ function paintLines(context: CanvasRenderingContext2D, { lines, heightPx }: Lane
   }
 }
 
+/** A table with a byte for every pixel of every row: what thousands of hits are looked up in to draw none in vain. */
+function pixelTable(rows: number, widthPx: number) {
+  const columns = Math.ceil(widthPx) + 1;
+  const bytes = new Uint8Array(rows * columns);
+  return {
+    bytes,
+    at: (row: number, x: number) => row * columns + Math.max(0, Math.min(columns - 1, Math.round(x))),
+  };
+}
+
 function paintHits(
   context: CanvasRenderingContext2D,
-  { hits, rowOf, silent }: LanePicture,
+  { hits, rowOf, silent, rows, widthPx }: LanePicture,
   colours: Colours,
   rowPx: number,
 ): void {
-  const paths = outlinePaths();
-  const drawn = new Set<number>();
+  const stamp = stampMaker(context, colours, rowPx);
+  const { bytes, at } = pixelTable(rows, widthPx);
+  const seen: HitMark[] = [];
   // From the newest, which lies on top, so that what it hides need not be drawn.
-  const seen = hits.toReversed().filter(({ padId, x, size, covered }) => {
-    const key = placeKey(padId, 2 * x) * 32 + (covered ? 31 : Math.round(8 * size));
-    return !drawn.has(key) && drawn.add(key);
-  });
+  for (let index = hits.length - 1; index >= 0; index--) {
+    const mark = hits[index];
+    const place = at(rowOf.get(mark.padId) ?? 0, mark.x);
+    const cover = mark.covered ? 1 : sizeStep(mark.size);
+    if (bytes[place] >= cover) continue;
+    bytes[place] = cover;
+    seen.push(mark);
+  }
   for (const { padId, family, x, size, strength, covered } of seen.reverse()) {
-    const radius = size * rowPx * RADIUS_SHARE;
-    const colour = `color-mix(in oklab, ${colours[family]} ${Math.round(strength * 100)}%, ${colours.paper})`;
-    context.save();
-    context.translate(x, ((rowOf.get(padId) ?? 0) + 0.5) * rowPx);
-    context.scale(radius, radius);
-    if (covered || silent.has(padId)) {
-      context.strokeStyle = colour;
-      context.lineWidth = 1.5 / radius;
-      context.stroke(paths[family]);
-    } else {
-      context.fillStyle = colour;
-      context.fill(paths[family]);
-    }
-    context.restore();
+    const hollow = covered || silent.has(padId);
+    const { picture, sidePx } = stamp(family, sizeStep(size), Math.round(strength * 100), hollow);
+    const y = ((rowOf.get(padId) ?? 0) + 0.5) * rowPx;
+    context.drawImage(picture, x - sidePx / 2, y - sidePx / 2, sidePx, sidePx);
   }
 }
 
+/** Sizes are told apart in so many steps. */
+const SIZE_STEPS = 24;
+
+function sizeStep(size: number): number {
+  return Math.max(2, Math.round(size * SIZE_STEPS));
+}
+
+interface Stamp {
+  readonly picture: HTMLCanvasElement;
+  readonly sidePx: number;
+}
+
+const stamps = new WeakMap<Colours, Map<string, Stamp>>();
+
+/** Drawn shapes, each made once for a theme and a height of rows: a copy costs a fraction of a drawing. */
+function stampMaker(context: CanvasRenderingContext2D, colours: Colours, rowPx: number) {
+  const known = stamps.get(colours) ?? new Map<string, Stamp>();
+  stamps.set(colours, known);
+  const scale = context.getTransform().a;
+  return (family: DrumFamily, step: number, percent: number, hollow: boolean): Stamp => {
+    const key = `${family} ${step} ${percent} ${hollow} ${rowPx} ${scale}`;
+    const found = known.get(key);
+    if (found) return found;
+    const radius = (step / SIZE_STEPS) * rowPx * RADIUS_SHARE;
+    const sidePx = Math.ceil(2 * radius + 4);
+    const picture = document.createElement("canvas");
+    picture.width = picture.height = Math.ceil(sidePx * scale);
+    const brush = picture.getContext("2d")!;
+    brush.scale(picture.width / sidePx, picture.width / sidePx);
+    brush.translate(sidePx / 2, sidePx / 2);
+    brush.scale(radius, radius);
+    const colour = `color-mix(in oklab, ${colours[family]} ${percent}%, ${colours.paper})`;
+    brush.strokeStyle = brush.fillStyle = colour;
+    brush.lineWidth = 1.5 / radius;
+    if (hollow) brush.stroke(outlinePaths()[family]);
+    else brush.fill(outlinePaths()[family]);
+    const stamp = { picture, sidePx };
+    known.set(key, stamp);
+    return stamp;
+  };
+}
+
+const WHISKER_PX = 1.2;
+
+/** From where hits sound to where they were played; those that go to one place share one line. */
 function paintWhiskers(
   context: CanvasRenderingContext2D,
-  { hits, rowOf }: LanePicture,
+  { hits, rowOf, rows, widthPx }: LanePicture,
   colours: Colours,
   rowPx: number,
 ): void {
-  context.strokeStyle = colours.ink;
-  context.lineWidth = 1.2;
-  context.beginPath();
-  const drawn = new Set<number>();
+  context.fillStyle = colours.ink;
+  const { bytes, at } = pixelTable(rows, widthPx);
+  const reach = new Map<number, { row: number; from: number; to: number }>();
   for (const { padId, x, playedX } of hits) {
-    const key = placeKey(padId, playedX) * 4096 + Math.round(x / 4);
-    if (Math.abs(playedX - x) <= 0.5 || drawn.has(key)) continue;
-    drawn.add(key);
-    const y = ((rowOf.get(padId) ?? 0) + 0.5) * rowPx;
-    context.moveTo(x, y);
-    context.lineTo(playedX, y);
-    context.moveTo(playedX, y - 0.44 * rowPx);
-    context.lineTo(playedX, y + 0.44 * rowPx);
+    if (Math.abs(playedX - x) <= 0.5) continue;
+    const row = rowOf.get(padId) ?? 0;
+    const place = at(row, playedX);
+    if (bytes[place] === 0) {
+      bytes[place] = 1;
+      context.fillRect(playedX - WHISKER_PX / 2, (row + 0.06) * rowPx, WHISKER_PX, 0.88 * rowPx);
+    }
+    const known = reach.get(at(row, x));
+    if (!known) reach.set(at(row, x), { row, from: Math.min(x, playedX), to: Math.max(x, playedX) });
+    else if (playedX < known.from) known.from = playedX;
+    else if (playedX > known.to) known.to = playedX;
   }
-  context.stroke();
+  for (const { row, from, to } of reach.values())
+    context.fillRect(from, (row + 0.5) * rowPx - WHISKER_PX / 2, to - from, WHISKER_PX);
 }
 
 /** A small cross for every double trigger: it is there, and it is not heard. */
 function paintMasked(
   context: CanvasRenderingContext2D,
-  { masked, rowOf }: LanePicture,
+  { masked, rowOf, rows, widthPx }: LanePicture,
   colours: Colours,
   rowPx: number,
 ): void {
   context.strokeStyle = colours.ink;
   context.lineWidth = 1.5;
   context.beginPath();
-  const drawn = new Set<number>();
+  const { bytes, at } = pixelTable(rows, widthPx);
   for (const { padId, x } of masked) {
-    const key = placeKey(padId, x);
-    if (drawn.has(key)) continue;
-    drawn.add(key);
-    const y = ((rowOf.get(padId) ?? 0) + 0.5) * rowPx;
+    const row = rowOf.get(padId) ?? 0;
+    if (bytes[at(row, x)] === 1) continue;
+    bytes[at(row, x)] = 1;
+    const y = (row + 0.5) * rowPx;
     const arm = 0.14 * rowPx;
     context.moveTo(x - arm, y - arm);
     context.lineTo(x + arm, y + arm);
