@@ -1,5 +1,5 @@
 import { firstPlace, newBeat } from "../src/core/beat/new-beat";
-import { addHits, addPass, setSwing } from "../src/core/beat/edit";
+import { addHits, addPass, setFeel } from "../src/core/beat/edit";
 import type { Beat } from "../src/core/beat/beat";
 import { beatToWav } from "../src/core/playback/beat-to-wav";
 import { compileEvents } from "../src/core/playback/compile-events";
@@ -55,7 +55,7 @@ function rows(): Row[] {
   const heardMs = milliseconds(() => void heard(many.parts[0].patterns[0], many.meter), 15, 40);
   // A changed pattern every time, as with an edit: what is heard of an unchanged one is remembered.
   const compileMs = milliseconds(
-    () => void compileEvents(setSwing(dense, place, { ratio: 0.55, unit: "1/16" }), place),
+    () => void compileEvents(setFeel(dense, place, { swing: { ratio: 0.55, unit: "1/16" } }), place),
   );
   const recordMs = milliseconds(() => {
     const stroke = { pad: 3, velocity: 90, transportTicks: 1000 as Ticks };

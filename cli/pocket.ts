@@ -1,15 +1,22 @@
 import { readFileSync, writeFileSync } from "node:fs";
 import { basename, extname } from "node:path";
 import { parseArgs } from "node:util";
-import { hitCount, type Beat } from "../src/core/beat/beat";
+import { adviseGrid } from "../src/core/analysis/grid-advice";
+import { hitCount, type Beat, type QuantizeSettings } from "../src/core/beat/beat";
+import { GROOVE_GRIDS, type Feel } from "../src/core/beat/feel";
 import { firstPlace } from "../src/core/beat/new-beat";
 import { CoreError } from "../src/core/core-error";
 import { demoBeat } from "../src/core/demo/demo-beats";
 import { readBeatFile, writeBeatFile } from "../src/core/formats/beat-file";
 import { beatToMidi } from "../src/core/formats/beat-to-midi";
+import { readGrooveFile, writeGrooveFile } from "../src/core/formats/groove-file";
 import { MAX_FILE_BYTES } from "../src/core/formats/limits";
+import { midiStrokes } from "../src/core/formats/midi-strokes";
 import { midiToBeat } from "../src/core/formats/midi-to-beat";
+import { retimeMidi } from "../src/core/formats/retime-midi";
 import { parseWavBits } from "../src/core/formats/wav";
+import { LINE_GRID_NAMES, type LineGridName } from "../src/core/time/grid";
+import { extractGroove } from "../src/core/timing/extract-groove";
 import { beatToWav, parseSampleRate } from "../src/core/playback/beat-to-wav";
 
 const USAGE = `pocket: beats on the command line
@@ -19,7 +26,13 @@ const USAGE = `pocket: beats on the command line
   pocket from-midi in.mid out.json                make a beat of a MIDI file's drums
   pocket midi beat.json out.mid [--played]        write a beat as a MIDI file, as heard or as played
   pocket render beat.json out.wav [--rate 48000] [--bits 16|24|32] [--tail]
-                                                  write one lap as a WAV file, as a loop or with its tail after`;
+                                                  write one lap as a WAV file, as a loop or with its tail after
+  pocket timing in.mid out.mid [--grid 1/16[,1/8T]] [--adaptive] [--strength 100] [--reach 100]
+                [--swing 58] [--swing-unit 1/8|1/16] [--groove g.json] [--timing 100] [--velocity 100]
+                                                  correct, swing and groove the drums of a MIDI file
+  pocket groove in.mid out.json [--grid 1/8|1/8T|1/16|1/16T] [--bars 1|2] [--name NAME]
+                                                  make a groove of the drums in a MIDI file
+  pocket advise in.mid [--grid 1/16]              say, as JSON, on which grid the drums were played`;
 
 /** A wrong call of the command, as against wrong data. */
 class UsageError extends Error {}
@@ -65,6 +78,48 @@ const VERBS: Readonly<Record<string, Verb>> = {
       write(out, beatToMidi(beat, firstPlace(beat), played ? "played" : "heard"));
     },
   },
+  timing: {
+    files: 2,
+    options: {
+      grid: { type: "string" },
+      adaptive: { type: "boolean" },
+      strength: { type: "string" },
+      reach: { type: "string" },
+      swing: { type: "string" },
+      "swing-unit": { type: "string" },
+      groove: { type: "string" },
+      timing: { type: "string" },
+      velocity: { type: "string" },
+    },
+    run: ([file, out], options) => write(out, retimeMidi(read(file), parseQuantize(options), parseFeel(options))),
+  },
+  groove: {
+    files: 2,
+    options: { grid: { type: "string" }, bars: { type: "string" }, name: { type: "string" } },
+    run: ([file, out], { grid = "1/16", bars = "1", name = basename(file, extname(file)) }) => {
+      const { strokes, barTicks } = midiStrokes(read(file));
+      const frame = {
+        name: String(name).slice(0, 120) || "Groove",
+        grid: oneOf("--grid", String(grid), GROOVE_GRIDS),
+        bars: Number(oneOf("--bars", String(bars), ["1", "2"])) as 1 | 2,
+        barTicks,
+      };
+      const { groove, fit } = extractGroove(strokes, frame);
+      write(out, writeGrooveFile(groove));
+      const percent = Math.round(fit.share * 100);
+      console.log(`${fit.hits} hits on ${fit.playedLines} of ${fit.lines} lines; it stands for ${percent} % of them`);
+    },
+  },
+  advise: {
+    files: 1,
+    options: { grid: { type: "string" } },
+    run: ([file], { grid = "1/16" }) => {
+      const { strokes, bpm, barTicks } = midiStrokes(read(file));
+      const advice = adviseGrid(strokes, bpm, barTicks, oneOf("--grid", String(grid), LINE_GRID_NAMES));
+      if (!advice) throw new CoreError("bad-value", "There are too few drum notes to advise a grid.");
+      console.log(JSON.stringify(advice, null, 1));
+    },
+  },
   render: {
     files: 2,
     options: { rate: { type: "string" }, bits: { type: "string" }, tail: { type: "boolean" } },
@@ -76,6 +131,52 @@ const VERBS: Readonly<Record<string, Verb>> = {
     },
   },
 };
+
+type Options = Parameters<Verb["run"]>[1];
+
+function oneOf<T extends string>(name: string, value: string, known: readonly T[]): T {
+  const found = known.find((candidate) => candidate === value);
+  if (found === undefined) throw new UsageError(`${name} must be one of ${known.join(", ")}; got "${value}".`);
+  return found;
+}
+
+function parsePercent(name: string, value: Options[string], low: number, high: number): number {
+  const percent = Number(value);
+  if (value === "" || !(percent >= low && percent <= high))
+    throw new UsageError(`--${name} must be ${low} to ${high} per cent; got "${value}".`);
+  return percent / 100;
+}
+
+function parseQuantize({ grid = "1/16", adaptive, strength = "100", reach = "100" }: Options): QuantizeSettings {
+  const names = String(grid).split(",");
+  const [first, ...mix] = names.length === 1 && names[0] === "off" ? ["off" as const] : names.map(lineGrid);
+  return {
+    grid: first,
+    strength: parsePercent("strength", strength, 0, 100),
+    reach: parsePercent("reach", reach, 0, 100),
+    ...(mix.length > 0 && { mix: mix as LineGridName[] }),
+    ...(adaptive && { adaptive: true as const }),
+  };
+}
+
+function lineGrid(text: string): LineGridName {
+  return oneOf("--grid", text.trim(), LINE_GRID_NAMES);
+}
+
+function parseFeel(options: Options): Feel {
+  const { swing, groove, timing = "100", velocity = "100" } = options;
+  const unit = oneOf("--swing-unit", String(options["swing-unit"] ?? "1/16"), ["1/8", "1/16"]);
+  return {
+    ...(swing !== undefined && { swing: { ratio: parsePercent("swing", swing, 50, 75), unit } }),
+    ...(groove !== undefined && {
+      groove: {
+        groove: readGrooveFile(new TextDecoder().decode(read(String(groove)))),
+        timing: parsePercent("timing", timing, 0, 100),
+        velocity: parsePercent("velocity", velocity, 0, 100),
+      },
+    }),
+  };
+}
 
 function read(file: string): Uint8Array {
   const bytes = readFileSync(file);

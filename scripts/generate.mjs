@@ -1,5 +1,5 @@
 /**
- * Makes what the source cannot hold itself: the beat file's validator as plain code (compiling a schema in the browser
+ * Makes what the source cannot hold itself: the files' validators as plain code (compiling a schema in the browser
  * needs eval, which the security policy forbids) and the bundles of the audio thread and the worker.
  */
 import { mkdir, readFile, writeFile } from "node:fs/promises";
@@ -9,28 +9,32 @@ import { build } from "esbuild";
 
 const generated = "src/core/formats/generated";
 
-async function makeValidator() {
-  const schema = JSON.parse(await readFile("docs/schema/beat.schema.json", "utf8"));
+/** @param schemas the schema, and before it those that it refers to */
+async function makeValidator(name, schemas) {
+  const parsed = await Promise.all(
+    schemas.map(async (schema) => JSON.parse(await readFile(`docs/schema/${schema}.schema.json`, "utf8"))),
+  );
   const ajv = new Ajv({
+    schemas: parsed,
     allErrors: false,
     verbose: true,
     strict: true,
     strictTypes: false,
     code: { source: true, esm: true },
   });
-  const code = standaloneCode.default(ajv, ajv.compile(schema));
+  const code = standaloneCode.default(ajv, ajv.getSchema(parsed.at(-1).$id));
   await mkdir(generated, { recursive: true });
   // The validator asks for one helper of Ajv by require; bundling makes it a module like any other.
-  await writeFile(`${generated}/beat-validator.source.mjs`, code);
+  await writeFile(`${generated}/${name}.source.mjs`, code);
   await build({
-    entryPoints: [`${generated}/beat-validator.source.mjs`],
-    outfile: `${generated}/beat-validator.js`,
+    entryPoints: [`${generated}/${name}.source.mjs`],
+    outfile: `${generated}/${name}.js`,
     bundle: true,
     format: "esm",
     logLevel: "warning",
   });
   await writeFile(
-    `${generated}/beat-validator.d.ts`,
+    `${generated}/${name}.d.ts`,
     `import type { ValidateFunction } from "ajv";\ndeclare const validate: ValidateFunction;\nexport default validate;\n`,
   );
 }
@@ -48,7 +52,8 @@ const bundle = (source, outfile, more = {}) =>
     ...more,
   });
 
-await makeValidator();
+await makeValidator("beat-validator", ["groove", "beat"]);
+await makeValidator("groove-validator", ["groove"]);
 await bundle("src/engine/processor.ts", "public/engine/processor.js");
 await bundle("src/workers/render.worker.ts", "public/engine/render-worker.js");
 await bundle("src/workers/render-thread.ts", "build/render-thread.mjs", { platform: "node" });

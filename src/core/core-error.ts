@@ -8,6 +8,7 @@ export type CoreErrorCode =
   | "unknown-name"
   | "bad-midi"
   | "bad-beat-file"
+  | "bad-groove"
   | "too-large";
 
 /** The one error base of the core: a code, a message that says what to do, and where in the data it is. */

@@ -12,7 +12,7 @@ import {
   type Stroke,
 } from "@/core/record/record-stroke";
 import type { RepeatedNote } from "@/core/sound/note-repeater";
-import { earlyReachTicks, GRID_TICKS, type GridName } from "@/core/time/grid";
+import { earlyReachTicks, GRID_TICKS, LINE_GRID_NAMES } from "@/core/time/grid";
 import { barTicks } from "@/core/time/meter";
 import { nextLoopLine } from "@/core/time/loop-span";
 import { secondsToTicks } from "@/core/time/tempo";
@@ -105,9 +105,7 @@ export class Recorder extends WorkspacePart implements PadListener {
     this.listeners.forEach((listener) => listener({ pad, velocity }));
     const anchor = this.deps.playback.anchorOf(run);
     if (!anchor || lineTicks === undefined) return;
-    const grid = (Object.keys(GRID_TICKS) as Exclude<GridName, "off">[]).find(
-      (name) => GRID_TICKS[name] === stepTicks,
-    )!;
+    const grid = LINE_GRID_NAMES.find((name) => GRID_TICKS[name] === stepTicks)!;
     const quantize = { grid, strength: 1, reach: 1 };
     this.write({ pad, velocity, transportTicks: lineTicks, quantize }, { ticks: lineTicks, anchor });
   }

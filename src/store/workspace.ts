@@ -1,5 +1,5 @@
 import { createStore } from "zustand/vanilla";
-import type { Beat, Pass, QuantizeSettings, Swing } from "@/core/beat/beat";
+import type { Beat, Pass, QuantizeSettings } from "@/core/beat/beat";
 import * as edits from "@/core/beat/edit";
 import { startHistory } from "@/core/beat/history";
 import { firstPlace } from "@/core/beat/new-beat";
@@ -130,8 +130,8 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
     this.document.edit(edits.setBars(this.beat, this.state.place, bars), "Loop length", gesture);
   }
 
-  setSwing(swing: Swing, gesture?: string): void {
-    this.document.edit(edits.setSwing(this.beat, this.state.place, swing), "Swing", gesture);
+  setFeel(change: Parameters<typeof edits.setFeel>[2], label: string, gesture?: string): void {
+    this.document.edit(edits.setFeel(this.beat, this.state.place, change), label, gesture);
   }
 
   setInputQuantize(change: Partial<QuantizeSettings>, gesture?: string): void {

@@ -1,5 +1,6 @@
 import type { DrumId } from "../drums";
-import type { GridName } from "../time/grid";
+import type { Feel } from "./feel";
+import type { GridName, LineGridName } from "../time/grid";
 import type { Meter } from "../time/meter";
 import { barTicks } from "../time/meter";
 import type { LoopSpan } from "../time/loop-span";
@@ -11,6 +12,21 @@ export interface QuantizeSettings {
   readonly grid: GridName;
   readonly strength: number;
   readonly reach: number;
+  /** More grids, whose lines count as well. */
+  readonly mix?: readonly LineGridName[];
+  /** Of a mix, in each beat only the lines of the one grid that fits its hits best. */
+  readonly adaptive?: true;
+  /** Where a hit that was moved ends: at its old end, on the next line, or after so many ticks. Else it moves along. */
+  readonly ends?: "played" | "grid" | Ticks;
+}
+
+/** Where a hit starts from in place of where it was played: what was heard when its timing was kept. */
+export interface KeptStart {
+  readonly ticks: Ticks;
+  /** 1..127 */
+  readonly velocity: number;
+  /** It was silent beside a louder hit on its line. */
+  readonly covered?: true;
 }
 
 /** One stroke, exactly as it was played. Nothing but a deliberate edit ever changes it. */
@@ -20,6 +36,9 @@ export interface Hit {
   readonly pad: number;
   /** From the loop start, with its fraction; negative when it was played early on the downbeat. */
   readonly playedTicks: Ticks;
+  /** The same with the swing and groove taken out that the pattern had when it was played, where it had any. */
+  readonly straightTicks?: Ticks;
+  readonly kept?: KeptStart;
   /** 1..127 */
   readonly velocity: number;
   readonly lengthTicks: Ticks;
@@ -29,6 +48,8 @@ export interface Hit {
   readonly choked?: true;
   /** In place of the settings of its pass; a repeated note carries the grid that made it. */
   readonly quantize?: QuantizeSettings;
+  /** The trip round the loop in which it was played, from 0 in each recording. */
+  readonly lap?: number;
 }
 
 /** What was recorded between going in and out of record; it carries its own quantize settings. */
@@ -44,20 +65,22 @@ export interface Pass {
   readonly hits: readonly Hit[];
 }
 
-/** Where the middle of two units is heard: ratio 0.5 (straight) to 0.75 of both. */
-export interface Swing {
-  readonly ratio: number;
-  readonly unit: "1/8" | "1/16";
-}
-
 /** A loop of fixed length. Hits beyond its end are kept and silent, so that a shorter loop loses nothing. */
-export interface Pattern {
+export interface Pattern extends Feel {
   readonly id: number;
   readonly name: string;
   readonly bars: number;
-  /** Without it the pattern is straight. */
-  readonly swing?: Swing;
   readonly passes: readonly Pass[];
+  /** Named states of its timing to go back to, oldest first. */
+  readonly points?: readonly TimingPoint[];
+}
+
+/** Where every hit started from when a state of the timing was kept. */
+export interface TimingPoint {
+  readonly id: number;
+  readonly name: string;
+  /** By hit id. */
+  readonly starts: Readonly<Record<number, KeptStart>>;
 }
 
 /** A place to strike: the sound it makes and the MIDI note it is written as. */

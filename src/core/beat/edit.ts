@@ -2,7 +2,8 @@ import { CoreError } from "../core-error";
 import { clampTempo } from "../time/tempo";
 import type { Meter } from "../time/meter";
 import { sameMeter } from "../time/meter";
-import type { Beat, Hit, Pad, Part, Pass, Pattern, PatternPlace, QuantizeSettings, Swing } from "./beat";
+import type { Beat, Hit, Pad, Part, Pass, Pattern, PatternPlace, QuantizeSettings } from "./beat";
+import type { Feel } from "./feel";
 import { MAX_BARS } from "./new-beat";
 
 /** A pass before it has an id, and its hits before they have theirs. */
@@ -48,8 +49,13 @@ export function setBars(beat: Beat, place: PatternPlace, bars: number): Beat {
   return editPattern(beat, place, (pattern) => ({ ...pattern, bars }));
 }
 
-export function setSwing(beat: Beat, place: PatternPlace, swing: Swing): Beat {
-  return editPattern(beat, place, (pattern) => ({ ...pattern, swing }));
+/** Swing, groove, looseness and the pads' shares; what is given as undefined goes. */
+export function setFeel(beat: Beat, place: PatternPlace, change: { [Key in keyof Feel]: Feel[Key] | undefined }): Beat {
+  return editPattern(beat, place, (pattern) => {
+    const next = { ...pattern, ...change };
+    for (const key of Object.keys(change) as (keyof Feel)[]) if (next[key] === undefined) delete next[key];
+    return next as Pattern;
+  });
 }
 
 /** @returns the beat with an empty pass on top of the stack, and the pass's id */
@@ -73,14 +79,15 @@ export function addHits(beat: Beat, place: PatternPlace, passId: number, hits: r
  * A hit with its id. Its fields are written out in one order: thousands of hits that were copied by spread take ten times
  * as long to read.
  */
-export function numberHit(
-  { pad, playedTicks, velocity, lengthTicks, masked, choked, quantize }: NewHit,
-  id: number,
-): Hit {
+export function numberHit(from: NewHit, id: number): Hit {
+  const { pad, playedTicks, velocity, lengthTicks, straightTicks, kept, masked, choked, quantize, lap } = from;
   const hit: { -readonly [Key in keyof Hit]: Hit[Key] } = { id, pad, playedTicks, velocity, lengthTicks };
+  if (straightTicks !== undefined) hit.straightTicks = straightTicks;
+  if (kept) hit.kept = kept;
   if (masked) hit.masked = masked;
   if (choked) hit.choked = choked;
   if (quantize) hit.quantize = quantize;
+  if (lap !== undefined) hit.lap = lap;
   return hit;
 }
 

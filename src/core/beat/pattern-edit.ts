@@ -12,12 +12,12 @@ export interface AddedPattern {
 }
 
 /**
- * An empty pattern at the end of the part, with the length and the swing of another.
+ * An empty pattern at the end of the part, with the length and the feel of another.
  * @throws CoreError "too-large" when all sixteen places are taken
  */
 export function addPattern(beat: Beat, like: PatternPlace): AddedPattern {
-  const { bars, swing } = findPattern(beat, like);
-  return append(beat, like.partId, { bars, ...(swing && { swing }), passes: [] }, beat.nextId + 1);
+  const { id: _, name: __, passes: ___, points: ____, ...rest } = findPattern(beat, like);
+  return append(beat, like.partId, { ...rest, passes: [] }, beat.nextId + 1);
 }
 
 /** A copy with ids of its own at the end of the part. @throws CoreError "too-large" */

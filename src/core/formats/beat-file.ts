@@ -1,8 +1,10 @@
-import type { ErrorObject } from "ajv";
 import type { Beat } from "../beat/beat";
 import { hitCount } from "../beat/beat";
 import { CoreError } from "../core-error";
+import { parseJson } from "./parse-json";
+import { describeProblem } from "./describe-problem";
 import validate from "./generated/beat-validator";
+import { grooveProblem } from "./groove-file";
 import { MAX_FILE_BYTES, MAX_HITS, MAX_PATTERNS } from "./limits";
 
 export const BEAT_FILE_FORMAT = "echo-pocket-beat";
@@ -20,24 +22,13 @@ export function writeBeatFile(beat: Beat): string {
 export function readBeatFile(text: string): Beat {
   if (text.length > MAX_FILE_BYTES)
     throw new CoreError("too-large", "This file is larger than 10 MB, the most a beat file may have.");
-  let data: unknown;
-  try {
-    data = JSON.parse(text);
-  } catch (cause) {
-    throw new CoreError(
-      "bad-beat-file",
-      `This is no beat file: its text is not JSON (${(cause as Error).message}).`,
-      [],
-      { cause },
-    );
-  }
-  return checkBeatFile(data);
+  return checkBeatFile(parseJson(text, "bad-beat-file", "beat file"));
 }
 
 /** The same for parsed JSON. */
 export function checkBeatFile(data: unknown): Beat {
   if (!validate(data)) {
-    const problems = (validate.errors ?? []).map(describe);
+    const problems = (validate.errors ?? []).map(describeProblem);
     throw new CoreError("bad-beat-file", `This beat file can't be read: ${problems[0]}.`, problems);
   }
   const { beat } = data as { beat: Beat };
@@ -77,6 +68,8 @@ function* strayReferences(beat: Beat): Generator<string> {
     if (pads.size < part.pads.length) yield `${at}/pads: two pads have the same id`;
     for (const [n, pattern] of part.patterns.entries()) {
       yield* claim(pattern.id, `${at}/patterns/${n}`);
+      const wrong = pattern.groove && grooveProblem(pattern.groove.groove);
+      if (wrong) yield `${at}/patterns/${n}/groove/groove/lines: ${wrong}`;
       for (const [s, pass] of pattern.passes.entries()) {
         const passAt = `${at}/patterns/${n}/passes/${s}`;
         yield* claim(pass.id, passAt);
@@ -87,14 +80,4 @@ function* strayReferences(beat: Beat): Generator<string> {
       }
     }
   }
-}
-
-function describe({ instancePath, keyword, params, message, data }: ErrorObject): string {
-  const where = instancePath || "the file";
-  const got = typeof data === "object" ? "" : `, got ${JSON.stringify(data).slice(0, 40)}`;
-  if (keyword === "additionalProperties") return `${where}: "${params.additionalProperty}" is not known here`;
-  if (keyword === "required") return `${where}: "${params.missingProperty}" is missing`;
-  if (keyword === "enum") return `${where}: must be one of ${params.allowedValues.join(", ")}${got}`;
-  if (keyword === "const") return `${where}: must be ${JSON.stringify(params.allowedValue)}${got}`;
-  return `${where}: ${message}${got}`;
 }

@@ -1,4 +1,4 @@
-import type { Beat, Hit, Part, PatternPlace } from "../beat/beat";
+import type { Beat, Part, PatternPlace } from "../beat/beat";
 import { patternLengthTicks } from "../beat/beat";
 import { findPart, findPattern } from "../beat/edit";
 import { pulseTicks } from "../time/meter";
@@ -34,21 +34,17 @@ function partNotes(beat: Beat, part: Part, place: PatternPlace, timing: MidiTimi
   const pattern = findPattern(beat, place);
   const length = patternLengthTicks(pattern, beat.meter);
   const noteOf = new Map(part.pads.map(({ id, note }) => [id, note]));
-  const notes = sounding(part, pattern, beat.meter).map(({ hit, ticks }) => ({
+  const notes = sounding(part, pattern, beat.meter).map(({ hit, ticks, velocity, lengthTicks }) => ({
     tick: wrap(Math.round(timing === "heard" ? ticks : hit.playedTicks), length),
-    lengthTicks: wholeLength(hit),
+    lengthTicks: Math.max(1, Math.round(timing === "heard" ? lengthTicks : hit.lengthTicks)),
     channel: DRUM_CHANNEL,
     note: noteOf.get(hit.pad)!,
-    velocity: hit.velocity,
+    velocity: timing === "heard" ? velocity : hit.velocity,
   }));
   return withoutOverlaps(
     notes.sort((a, b) => a.tick - b.tick || a.note - b.note),
     length,
   );
-}
-
-function wholeLength({ lengthTicks }: Hit): number {
-  return Math.max(1, Math.round(lengthTicks));
 }
 
 /** A stroke ends where the next one on its note begins, and with the lap: else its end would silence the wrong one. */

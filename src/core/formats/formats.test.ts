@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { hitCount, type Beat } from "../beat/beat";
-import { addHits, addPass, setSwing } from "../beat/edit";
+import { addHits, addPass, setFeel } from "../beat/edit";
 import { firstPlace, newBeat } from "../beat/new-beat";
 import { soloPass } from "../beat/pass-edit";
 import { CoreError } from "../core-error";
@@ -50,7 +50,7 @@ const anyBeat: fc.Arbitrary<Beat> = fc
       ...(velocity % 5 === 0 && { choked: true as const }),
       ...(velocity % 7 === 0 && { quantize: { grid, strength: 0.5, reach: 1 } }),
     }));
-    const swung = setSwing(addHits(beat, place, passId, strokes), place, { ratio: 0.58, unit: "1/8" });
+    const swung = setFeel(addHits(beat, place, passId, strokes), place, { swing: { ratio: 0.58, unit: "1/8" } });
     return { ...soloPass(swung, place, passId, beats > 7), meter: { ...swung.meter, groups: [beats] } };
   });
 
@@ -85,7 +85,7 @@ describe("beat file", () => {
     [
       "an unknown grid",
       changed((file) => Object.assign(file.beat.inputQuantize, { grid: "1/5" })),
-      /inputQuantize\/grid: must be one of 1\/4, .*got "1\/5"/,
+      /inputQuantize\/grid: must be one of 1\/2, .*got "1\/5"/,
     ],
     [
       "a hit on no pad",

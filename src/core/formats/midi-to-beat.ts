@@ -9,7 +9,7 @@ import { TICKS_PER_QUARTER, type Ticks } from "../time/ticks";
 import { DRUM_CHANNEL } from "./beat-to-midi";
 import { FALLBACK_DRUM, GM_PERCUSSION } from "./gm-percussion";
 import { MAX_HITS } from "./limits";
-import { readSmf, type Smf } from "./smf-read";
+import { readSmf, type Smf, type SmfNote } from "./smf-read";
 
 export interface ImportedMidi {
   readonly beat: Beat;
@@ -24,9 +24,7 @@ export interface ImportedMidi {
  */
 export function midiToBeat(bytes: Uint8Array, id: string, name: string): ImportedMidi {
   const smf = readSmf(bytes);
-  const drums = smf.notes.filter(({ channel }) => channel === DRUM_CHANNEL);
-  if (drums.length === 0)
-    throw new CoreError("bad-midi", "This MIDI file has no drums: there is no note on channel 10.");
+  const drums = drumNotes(smf);
   if (drums.length > MAX_HITS)
     throw new CoreError("too-large", `This MIDI file has ${drums.length} drum notes; ${MAX_HITS} are the most.`);
 
@@ -56,12 +54,20 @@ export function midiToBeat(bytes: Uint8Array, id: string, name: string): Importe
   };
 }
 
+/** @throws CoreError "bad-midi" when there is none */
+export function drumNotes({ notes }: Smf): readonly SmfNote[] {
+  const drums = notes.filter(({ channel }) => channel === DRUM_CHANNEL);
+  if (drums.length === 0)
+    throw new CoreError("bad-midi", "This MIDI file has no drums: there is no note on channel 10.");
+  return drums;
+}
+
 interface Taken<T> {
   readonly value: T;
   readonly remarks: readonly string[];
 }
 
-function startTempo({ tempos }: Smf): Taken<number> {
+export function startTempo({ tempos }: Smf): Taken<number> {
   const [first, ...later] = tempos.toSorted((a, b) => a.tick - b.tick);
   if (!first) return { value: DEFAULT_BPM, remarks: [`The file has no tempo; ${DEFAULT_BPM} is used.`] };
   const bpm = tempoOf(first.microsecondsPerQuarter);

@@ -42,10 +42,15 @@ export interface Smf {
  * @throws CoreError "bad-midi" with what is wrong and at which byte or track, "too-large" over 10 MB
  */
 export function readSmf(bytes: Uint8Array): Smf {
+  return collect(decodeSmf(bytes));
+}
+
+/** The same checks, and the events as midi-file has them. @throws CoreError "bad-midi", "too-large" */
+export function decodeSmf(bytes: Uint8Array): MidiData {
   if (bytes.length > MAX_FILE_BYTES)
     throw new CoreError("too-large", "This file is larger than 10 MB, the most a MIDI file may have.");
   checkChunks(bytes);
-  return collect(decode(bytes));
+  return decode(bytes);
 }
 
 function refuse(message: string, cause?: unknown): never {

@@ -5,9 +5,10 @@ import { DRUM_IDS } from "../drums";
 import type { EventTable } from "../sound/event-table";
 import { VARIANTS } from "../sound/kit";
 import type { LoopSpan } from "../time/loop-span";
-import { openPads } from "../timing/heard";
+import type { Feel } from "../beat/feel";
+import { feelWarp } from "../timing/feel-warp";
+import { openPads, type Hearing } from "../timing/heard";
 import { loopHits } from "../timing/loop-hits";
-import { swingWarp } from "../timing/swing";
 
 /** Hits that were heard as they were struck: the run and the lap from which playback has them. */
 export interface FreshHits {
@@ -19,27 +20,30 @@ export interface CompileOptions {
   /** The stretch that goes round; the whole pattern where it is left out. */
   readonly span?: LoopSpan;
   readonly fresh?: FreshHits;
+  readonly hearing?: Hearing;
 }
 
 /** What the player plays of a pattern. Strokes of one pad take the kit's variants in turn, the same ones every lap. */
-export function compileEvents(beat: Beat, place: PatternPlace, { span, fresh }: CompileOptions = {}): EventTable {
+export function compileEvents(beat: Beat, place: PatternPlace, options: CompileOptions = {}): EventTable {
+  const { span, fresh, hearing = "grooved" } = options;
   const part = findPart(beat, place.partId);
   const pattern = findPattern(beat, place);
   const loop = span ?? wholeSpan(pattern, beat.meter);
   const drumOf = new Map(part.pads.map(({ id, drum }) => [id, DRUM_IDS.indexOf(drum)]));
   const open = openPads(part);
+  const feel: Feel = hearing === "grooved" ? pattern : {};
   const turns = new Map<number, number>();
   const fromLap = (id: number) => {
     const from = fresh?.soundsFrom.get(id);
     return from && from.run === fresh!.run ? from.lap : 0;
   };
-  const events = loopHits(pattern, beat.meter, loop, beat.inputQuantize.grid)
+  const events = loopHits(pattern, beat.meter, loop, beat.inputQuantize.grid, hearing)
     .filter(({ hit, covered }) => !covered && open.has(hit.pad))
     .sort((a, b) => a.loopTicks - b.loopTicks || a.hit.id - b.hit.id)
-    .map(({ hit, loopTicks }) => {
+    .map(({ hit, loopTicks, velocity, lengthTicks }) => {
       const turn = turns.get(hit.pad) ?? 0;
       turns.set(hit.pad, turn + 1);
-      return { hit, loopTicks, variant: turn % VARIANTS };
+      return { hit, loopTicks, velocity, lengthTicks, variant: turn % VARIANTS };
     })
     .sort((a, b) => a.hit.id - b.hit.id);
   return {
@@ -47,14 +51,17 @@ export function compileEvents(beat: Beat, place: PatternPlace, { span, fresh }: 
     bpm: beat.bpm,
     meter: beat.meter,
     span: loop,
-    warp: swingWarp(pattern.swing, beat.meter),
+    warp: feelWarp(feel, beat.meter),
+    padWarps: new Map(
+      Object.entries(feel.padAmounts ?? {}).map(([id, share]) => [+id, feelWarp(feel, beat.meter, share)]),
+    ),
     ids: Int32Array.from(events, ({ hit }) => hit.id),
     ticks: Float64Array.from(events, ({ loopTicks }) => loopTicks),
     pads: Uint8Array.from(events, ({ hit }) => hit.pad),
     drums: Uint8Array.from(events, ({ hit }) => drumOf.get(hit.pad) ?? 0),
-    velocities: Uint8Array.from(events, ({ hit }) => hit.velocity),
+    velocities: Uint8Array.from(events, ({ velocity }) => velocity),
     variants: Uint8Array.from(events, ({ variant }) => variant),
-    cutTicks: Float64Array.from(events, ({ hit }) => (hit.choked ? hit.lengthTicks : 0)),
+    cutTicks: Float64Array.from(events, ({ hit, lengthTicks }) => (hit.choked ? lengthTicks : 0)),
     fromLaps: Int32Array.from(events, ({ hit }) => fromLap(hit.id)),
     run: fresh?.run ?? -1,
   };

@@ -5,6 +5,8 @@ import { chooseTake, takesOf } from "../beat/takes";
 import { barTicks } from "../time/meter";
 import type { LoopSpan } from "../time/loop-span";
 import type { Ticks } from "../time/ticks";
+import { unwarpTicks, warpTicks } from "../time/warp";
+import { feelWarp } from "../timing/feel-warp";
 import { loopHits } from "../timing/loop-hits";
 import { placeStroke, type StrokePlace } from "./place-stroke";
 
@@ -81,11 +83,12 @@ export function recordAt(
   const target = openPassFor(beat, recording, at.lap);
   const hit: Omit<Hit, "id"> = {
     pad: stroke.pad,
-    playedTicks: at.playedTicks,
+    ...overFeel(beat, recording.place, stroke, at.playedTicks),
     velocity: stroke.velocity,
     lengthTicks: STROKE_LENGTH_TICKS,
     ...(stroke.masked && { masked: true }),
     ...(stroke.quantize && { quantize: stroke.quantize }),
+    lap: at.lap,
   };
   return {
     beat: addHits(target.beat, recording.place, target.recording.passId!, [hit]),
@@ -93,6 +96,16 @@ export function recordAt(
     hitId: target.beat.nextId,
     soundsFromLap: at.lap + 1,
   };
+}
+
+/** Where a stroke was played, and where that is without the swing and groove it was played over. */
+function overFeel(beat: Beat, place: PatternPlace, { pad, quantize }: Stroke, ticks: Ticks) {
+  const pattern = findPattern(beat, place);
+  const warp = feelWarp(pattern, beat.meter, pattern.padAmounts?.[pad]);
+  if (!warp) return { playedTicks: ticks };
+  // A stroke that was made on a grid comes with its line, and was heard where the groove has that.
+  if (quantize) return { playedTicks: warpTicks(warp, ticks), straightTicks: ticks };
+  return { playedTicks: ticks, straightTicks: unwarpTicks(warp, ticks) };
 }
 
 function replaceEarlier(
@@ -138,5 +151,5 @@ function takeName(takes: readonly Pass[]): string {
 }
 
 function sameSettings(a: QuantizeSettings, b: QuantizeSettings): boolean {
-  return a.grid === b.grid && a.strength === b.strength && a.reach === b.reach;
+  return a === b || JSON.stringify(a) === JSON.stringify(b);
 }

@@ -14,6 +14,8 @@ export interface EventTable {
   readonly span: LoopSpan;
   /** Where lines are heard that are made while playing; the events have their places already. */
   readonly warp: Warp | undefined;
+  /** The same for pads that take another share of the groove. */
+  readonly padWarps: ReadonlyMap<number, Warp | undefined>;
   /** Ascending; an event that keeps its id over a swap is the same event, wherever it went. */
   readonly ids: Int32Array;
   /** In [-length, length): where in the lap; negative is before the lap's downbeat. */
@@ -33,6 +35,8 @@ export interface EventTable {
   readonly run: number;
 }
 
+const NO_PAD_WARPS: EventTable["padWarps"] = new Map();
+
 /** A loop without events, for what only has a tempo and a meter: the click. */
 export function emptyTable(bpm: Bpm, meter: Meter, lengthTicks: Ticks): EventTable {
   const none = new Uint8Array(0);
@@ -42,6 +46,7 @@ export function emptyTable(bpm: Bpm, meter: Meter, lengthTicks: Ticks): EventTab
     meter,
     span: { startTicks: 0 as Ticks, lengthTicks },
     warp: undefined,
+    padWarps: NO_PAD_WARPS,
     ids: new Int32Array(0),
     ticks: new Float64Array(0),
     pads: none,

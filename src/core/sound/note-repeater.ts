@@ -50,6 +50,9 @@ class Hold {
   velocity = 0;
   held = false;
   firstTicks = NEVER;
+  nextTicks = NEVER;
+  lastTicks = NEVER;
+  settled = false;
 }
 
 /**
@@ -60,9 +63,6 @@ class Hold {
 export class NoteRepeater {
   private readonly holds = Array.from({ length: MAX_HOLDS }, () => new Hold());
   private step = 0 as Ticks;
-  private nextTicks = NEVER;
-  private lastTicks = NEVER;
-  private settled = false;
 
   get stepTicks(): Ticks {
     return this.step;
@@ -76,22 +76,29 @@ export class NoteRepeater {
   /** @param stepTicks 0 ends repeating and forgets what is held */
   setRate(stepTicks: Ticks): void {
     this.step = stepTicks;
-    this.settled = false;
-    if (stepTicks === 0) for (const slot of this.holds) slot.hold = undefined;
+    for (const slot of this.holds) {
+      slot.settled = false;
+      if (stepTicks === 0) slot.hold = undefined;
+    }
   }
 
   /** The transport has jumped, or the loop is another: positions before have nothing to do with those after. */
   jump(): void {
-    this.settled = false;
-    this.lastTicks = NEVER;
-    for (const slot of this.holds) slot.firstTicks = NEVER;
+    for (const slot of this.holds) {
+      slot.settled = false;
+      slot.firstTicks = NEVER;
+      slot.lastTicks = NEVER;
+    }
   }
 
   hold(hold: RepeatHold): void {
-    const slot = this.slotOf(hold.pad) ?? this.holds.find((candidate) => candidate.hold === undefined);
+    const known = this.slotOf(hold.pad);
+    const slot = known ?? this.holds.find((candidate) => candidate.hold === undefined);
     if (!slot || this.step === 0) return;
-    // While nothing was held no line was followed.
-    if (!this.busy) this.settled = false;
+    if (!known) {
+      slot.settled = false;
+      slot.lastTicks = NEVER;
+    }
     slot.hold = hold;
     slot.velocity = hold.velocity;
     slot.held = true;
@@ -122,43 +129,49 @@ export class NoteRepeater {
     sink: NoteSink,
   ): void {
     if (this.step === 0) return;
-    const bar = barTicks(table.meter);
-    const frameOf = (line: Ticks) => {
-      const inPattern = patternTicksAt(line, table.span);
-      const moved = warpTicks(table.warp, inPattern) - inPattern;
-      return round(anchorFrameAt(anchor, (line + moved) as Ticks, sampleRate));
-    };
-    if (!this.settled) {
-      const now = anchorTicksAt(anchor, startFrame, sampleRate);
-      const from = max(now - GROOVE_ROOM_TICKS, this.lastTicks + 1);
-      let line = nextLoopLine((now >= 0 ? max(0, from) : from) as Ticks, this.step, bar, table.span);
-      while (frameOf(line) < startFrame) line = nextLoopLine((line + 1) as Ticks, this.step, bar, table.span);
-      this.nextTicks = line;
-      this.settled = true;
-    }
-    for (;;) {
-      const line = this.nextTicks as Ticks;
-      const frame = frameOf(line);
-      if (frame >= endFrame || line >= untilTicks) return;
-      this.playLine(line, max(frame, startFrame), sink);
-      this.lastTicks = line;
-      this.nextTicks = nextLoopLine((line + 1) as Ticks, this.step, bar, table.span);
+    for (const slot of this.holds) {
+      if (!slot.hold) continue;
+      if (!slot.settled) this.settle(slot, anchor, table, sampleRate, startFrame);
+      while (slot.hold) {
+        const line = slot.nextTicks as Ticks;
+        const frame = frameOf(line, slot.hold.pad, anchor, table, sampleRate);
+        if (frame >= endFrame || line >= untilTicks) break;
+        this.playLine(slot, slot.hold, line, max(frame, startFrame), sink);
+        slot.nextTicks = nextLoopLine((line + 1) as Ticks, this.step, barTicks(table.meter), table.span);
+      }
     }
   }
 
-  private playLine(line: Ticks, frame: number, sink: NoteSink): void {
-    for (const slot of this.holds) {
-      const { hold } = slot;
-      if (!hold) continue;
-      if (slot.firstTicks === NEVER) slot.firstTicks = line;
-      sink(hold, levelAt(slot.velocity, hold.ramp, line - slot.firstTicks), line, frame);
-      if (!slot.held) slot.hold = undefined;
-    }
+  /** Finds the line that a pad repeats on first: none that has sounded, and none that is over. */
+  private settle(slot: Hold, anchor: TransportAnchor, table: EventTable, sampleRate: number, startFrame: number): void {
+    const bar = barTicks(table.meter);
+    const now = anchorTicksAt(anchor, startFrame, sampleRate);
+    const from = max(now - GROOVE_ROOM_TICKS, slot.lastTicks + 1);
+    let line = nextLoopLine((now >= 0 ? max(0, from) : from) as Ticks, this.step, bar, table.span);
+    while (frameOf(line, slot.hold!.pad, anchor, table, sampleRate) < startFrame)
+      line = nextLoopLine((line + 1) as Ticks, this.step, bar, table.span);
+    slot.nextTicks = line;
+    slot.settled = true;
+  }
+
+  private playLine(slot: Hold, hold: RepeatHold, line: Ticks, frame: number, sink: NoteSink): void {
+    if (slot.firstTicks === NEVER) slot.firstTicks = line;
+    sink(hold, levelAt(slot.velocity, hold.ramp, line - slot.firstTicks), line, frame);
+    slot.lastTicks = line;
+    if (!slot.held) slot.hold = undefined;
   }
 
   private slotOf(pad: number): Hold | undefined {
     return this.holds.find(({ hold }) => hold?.pad === pad);
   }
+}
+
+/** When a line is heard on a pad. */
+function frameOf(line: Ticks, pad: number, anchor: TransportAnchor, table: EventTable, sampleRate: number): number {
+  const warp = table.padWarps.has(pad) ? table.padWarps.get(pad) : table.warp;
+  const inPattern = patternTicksAt(line, table.span);
+  const moved = warpTicks(warp, inPattern) - inPattern;
+  return round(anchorFrameAt(anchor, (line + moved) as Ticks, sampleRate));
 }
 
 function levelAt(velocity: number, ramp: LevelRamp | undefined, elapsedTicks: number): number {

@@ -2,28 +2,44 @@ import { CoreError } from "../core-error";
 import type { Ticks } from "./ticks";
 import { TICKS_PER_WHOLE } from "./ticks";
 
-/** The grids that can be chosen, with the distance of their lines. "off" has no lines. */
+/** The grids with the distance of their lines: straight, triplet (T), dotted (D) and five in the time of four (Q). */
 export const GRID_TICKS = {
+  "1/2": TICKS_PER_WHOLE / 2,
   "1/4": TICKS_PER_WHOLE / 4,
-  "1/4T": TICKS_PER_WHOLE / 6,
   "1/8": TICKS_PER_WHOLE / 8,
-  "1/8T": TICKS_PER_WHOLE / 12,
   "1/16": TICKS_PER_WHOLE / 16,
-  "1/16T": TICKS_PER_WHOLE / 24,
   "1/32": TICKS_PER_WHOLE / 32,
-  "1/32T": TICKS_PER_WHOLE / 48,
   "1/64": TICKS_PER_WHOLE / 64,
+  "1/2T": TICKS_PER_WHOLE / 3,
+  "1/4T": TICKS_PER_WHOLE / 6,
+  "1/8T": TICKS_PER_WHOLE / 12,
+  "1/16T": TICKS_PER_WHOLE / 24,
+  "1/32T": TICKS_PER_WHOLE / 48,
+  "1/4D": (TICKS_PER_WHOLE / 8) * 3,
+  "1/8D": (TICKS_PER_WHOLE / 16) * 3,
+  "1/16D": (TICKS_PER_WHOLE / 32) * 3,
+  "1/8Q": TICKS_PER_WHOLE / 10,
+  "1/16Q": TICKS_PER_WHOLE / 20,
 } as const;
 
-export type GridName = keyof typeof GRID_TICKS | "off";
-export const GRID_NAMES: readonly GridName[] = [...(Object.keys(GRID_TICKS) as GridName[]), "off"];
+/** A grid that has lines of its own. */
+export type LineGridName = keyof typeof GRID_TICKS;
+export const LINE_GRID_NAMES = Object.keys(GRID_TICKS) as LineGridName[];
+/** "groove": the lines of the pattern's groove. "off": none. */
+export type GridName = LineGridName | "groove" | "off";
+export const GRID_NAMES: readonly GridName[] = [...LINE_GRID_NAMES, "groove", "off"];
+
+/** True for lines that stand three in the time of two. */
+export function isTriplet(name: GridName): boolean {
+  return name.endsWith("T");
+}
 
 /** Where no grid is set, early hits are still taken for the downbeat within half of this. */
 const FALLBACK_GRID = "1/16";
 
-/** @returns the distance of a grid's lines, or undefined for "off" */
+/** @returns the distance of a grid's lines; undefined for "off" and for "groove", which depends on the pattern */
 export function gridTicks(name: GridName): Ticks | undefined {
-  return name === "off" ? undefined : (GRID_TICKS[name] as Ticks);
+  return name === "off" || name === "groove" ? undefined : (GRID_TICKS[name] as Ticks);
 }
 
 /** @throws CoreError "bad-grid" when the text names no grid */

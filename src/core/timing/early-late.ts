@@ -1,12 +1,15 @@
-import type { Pattern } from "../beat/beat";
+import type { Hit, Pattern, QuantizeSettings } from "../beat/beat";
 import { patternLengthTicks } from "../beat/beat";
-import type { GridName } from "../time/grid";
-import { gridLines, gridTicks } from "../time/grid";
+import { GRID_TICKS } from "../time/grid";
 import type { Meter } from "../time/meter";
 import { barTicks } from "../time/meter";
 import type { Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
-import { quantize } from "./quantize";
+import type { Warp } from "../time/warp";
+import { warpTicks } from "../time/warp";
+import { feelOf } from "./feel-of";
+import { feelGrid } from "./groove-lines";
+import { gridsOf, quantize } from "./quantize";
 
 /** How the hits around one line were played. */
 export interface LineFeel {
@@ -16,25 +19,44 @@ export interface LineFeel {
   readonly hits: number;
 }
 
+/** How far from the nearest line of a grid a hit was played, and which line that is. */
+export interface LineMiss {
+  /** On the straight grid, from the loop start; negative or at the loop's end where it belongs to the next lap. */
+  readonly line: Ticks;
+  /** Positive when late. */
+  readonly missTicks: number;
+}
+
+/**
+ * Played minus line. A hit that was played over a swing or groove is measured from where that puts the line.
+ * @param steps distances of the grids whose lines count; at least one
+ */
+export function missOf(hit: Hit, steps: readonly Ticks[], barTicks: Ticks, warp: Warp | undefined): LineMiss {
+  const straight = hit.straightTicks ?? hit.playedTicks;
+  const line = quantize(straight, steps, { strength: 1, reach: 1 }, barTicks).line!;
+  const over = hit.straightTicks === undefined ? undefined : warp;
+  return { line, missTicks: warpTicks(over, straight) - warpTicks(over, line) };
+}
+
 /** For every line of a grid that has hits, how early or late they were played, whatever their own pass corrects. */
-export function earlyLate(pattern: Pattern, meter: Meter, grid: GridName): readonly LineFeel[] {
-  const step = gridTicks(grid);
-  if (step === undefined) return [];
+export function earlyLate(pattern: Pattern, meter: Meter, settings: QuantizeSettings): readonly LineFeel[] {
+  const steps = gridsOf(settings, feelGrid(pattern)).map((name) => GRID_TICKS[name] as Ticks);
+  if (steps.length === 0) return [];
   const bar = barTicks(meter);
   const length = patternLengthTicks(pattern, meter);
+  const feels = feelOf(pattern, meter);
   const sums = new Map<number, { sum: number; hits: number }>();
   for (const pass of pattern.passes) {
     if (pass.muted) continue;
-    for (const { playedTicks } of pass.hits) {
-      if (playedTicks >= length) continue;
-      const { line } = quantize(playedTicks, { grid, strength: 1, reach: 1 }, bar);
-      const place = wrap(line!, length);
+    for (const hit of pass.hits) {
+      if (hit.playedTicks >= length) continue;
+      const { line, missTicks } = missOf(hit, steps, bar, feels(hit.pad).warp);
+      const place = wrap(line, length);
       const entry = sums.get(place) ?? { sum: 0, hits: 0 };
-      sums.set(place, { sum: entry.sum + playedTicks - line!, hits: entry.hits + 1 });
+      sums.set(place, { sum: entry.sum + missTicks, hits: entry.hits + 1 });
     }
   }
-  return gridLines(step, bar, length).flatMap((line) => {
-    const entry = sums.get(line);
-    return entry ? [{ line, meanTicks: entry.sum / entry.hits, hits: entry.hits }] : [];
-  });
+  return [...sums]
+    .sort(([a], [b]) => a - b)
+    .map(([line, { sum, hits }]) => ({ line: line as Ticks, meanTicks: sum / hits, hits }));
 }

@@ -1,12 +1,17 @@
-import type { Hit, Part, Pattern } from "../beat/beat";
+import type { Hit, Part, Pass, Pattern, QuantizeSettings } from "../beat/beat";
 import { openPasses, patternLengthTicks } from "../beat/beat";
-import { gridTicks } from "../time/grid";
+import { GRID_TICKS, lineAfter, lineBefore } from "../time/grid";
 import type { Meter } from "../time/meter";
-import { barTicks } from "../time/meter";
+import { barTicks, beatTicks } from "../time/meter";
 import type { Ticks } from "../time/ticks";
 import { warpTicks } from "../time/warp";
-import { quantize, quantizeToStep } from "./quantize";
-import { swingWarp } from "./swing";
+import { feelOf, type PadFeel } from "./feel-of";
+import { feelGrid } from "./groove-lines";
+import { gridsOf, isTripletLine, quantizer, type GridSurroundings, type Quantizer } from "./quantize";
+
+/** What is listened to: all of it, without swing and groove, or just what was played. */
+export const HEARINGS = ["grooved", "corrected", "played"] as const;
+export type Hearing = (typeof HEARINGS)[number];
 
 /** A hit with the place where it sounds. */
 export interface HeardHit {
@@ -21,54 +26,150 @@ export interface HeardHit {
   readonly line: Ticks | undefined;
   /** True when a louder hit of the same pad was corrected to the same line; then it is kept but does not sound. */
   readonly covered: boolean;
+  /** 1..127, with the accents of the groove. */
+  readonly velocity: number;
+  readonly lengthTicks: Ticks;
+}
+
+/** Where a hit's timing starts from, on the straight grid: what was kept, or what was played without the feel of then. */
+export function startOf({ kept, straightTicks, playedTicks }: Hit): Ticks {
+  return kept?.ticks ?? straightTicks ?? playedTicks;
 }
 
 /**
  * Where the hits of a pattern sound: muted passes and masked hits left out, the rest corrected by the settings of their
- * pass or by their own, then swung. Hits beyond the loop's end are left out. A pure function of its arguments; the order
- * is that of the passes.
+ * pass or by their own, then swung and grooved. Hits beyond the loop's end are left out. A pure function of its arguments;
+ * the order is that of the passes.
  */
-export function heard(pattern: Pattern, meter: Meter): readonly HeardHit[] {
-  const bar = barTicks(meter);
+export function heard(pattern: Pattern, meter: Meter, hearing: Hearing = "grooved"): readonly HeardHit[] {
   const length = patternLengthTicks(pattern, meter);
-  const warp = swingWarp(pattern.swing, meter);
+  const inLoop = (ticks: Ticks) => (ticks >= length ? ticks - length : ticks) as Ticks;
+  const played = hearing === "played";
+  const feels = feelOf(hearing === "grooved" ? pattern : {}, meter);
+  const surroundings: GridSurroundings = {
+    barTicks: barTicks(meter),
+    beatTicks: beatTicks(meter),
+    lengthTicks: length,
+    feelGrid: feelGrid(pattern),
+  };
   const result: HeardHit[] = [];
   const onLine = new Map<number, number>();
   for (const pass of openPasses(pattern)) {
-    const { grid, strength, reach } = pass.quantize;
-    const step = gridTicks(grid);
+    const passTiming = timingOf(pass.quantize, pass, surroundings);
+    const timings = new Map<QuantizeSettings, Timing>();
     for (const hit of pass.hits) {
       if (hit.playedTicks >= length || hit.masked) continue;
-      const { ticks, line } = hit.quantize
-        ? quantize(hit.playedTicks, hit.quantize, bar)
-        : quantizeToStep(hit.playedTicks, step, strength, reach, bar);
+      if (played) {
+        const { playedTicks: ticks, velocity, lengthTicks } = hit;
+        result.push({ hit, passId: pass.id, ticks, line: undefined, covered: false, velocity, lengthTicks });
+        continue;
+      }
+      const timing = hit.quantize ? ownTiming(hit.quantize, pass, surroundings, timings) : passTiming;
+      const start = startOf(hit);
+      const { ticks, line } = timing.correct(start);
       const place = line === undefined ? undefined : linePlace(line, length, hit.pad);
       const rival = place === undefined ? undefined : onLine.get(place);
-      const covered = rival !== undefined && result[rival].hit.velocity >= hit.velocity;
+      const keptSilent = hit.kept?.covered === true;
+      const covered = keptSilent || (rival !== undefined && result[rival].hit.velocity >= hit.velocity);
       if (rival !== undefined && !covered) result[rival] = { ...result[rival], covered: true };
       if (place !== undefined && !covered) onLine.set(place, result.length);
-      const inLoop = (ticks >= length ? ticks - length : ticks) as Ticks;
-      result.push({ hit, passId: pass.id, ticks: warp ? warpTicks(warp, inLoop) : inLoop, line, covered });
+      const feel = feels(hit.pad);
+      result.push({
+        hit,
+        passId: pass.id,
+        ticks: inLoop(moved(inLoop(ticks), line, timing, feel, hit.id, surroundings.barTicks)),
+        line,
+        covered,
+        velocity: feel.velocity(hit.kept?.velocity ?? hit.velocity, ticks, hit.id),
+        lengthTicks: heardLength(hit, start, ticks, timing, surroundings),
+      });
     }
   }
   return result;
 }
 
-const remembered = new WeakMap<Pattern, { readonly meter: Meter; readonly hits: readonly HeardHit[] }>();
+/** The settings of some hits, made ready. */
+interface Timing {
+  readonly settings: QuantizeSettings;
+  readonly grids: ReturnType<typeof gridsOf>;
+  readonly mixed: boolean;
+  readonly correct: Quantizer;
+}
+
+function timingOf(settings: QuantizeSettings, pass: Pass, surroundings: GridSurroundings): Timing {
+  const starts = settings.adaptive ? pass.hits.filter(({ masked }) => !masked).map(startOf) : [];
+  const grids = gridsOf(settings, surroundings.feelGrid);
+  return { settings, grids, mixed: grids.length > 1, correct: quantizer(settings, surroundings, starts) };
+}
+
+/** Hits that were made on a grid come with settings that are equal, but not always the same object. */
+function ownTiming(
+  settings: QuantizeSettings,
+  pass: Pass,
+  surroundings: GridSurroundings,
+  known: Map<QuantizeSettings, Timing>,
+): Timing {
+  const timing = known.get(settings) ?? timingOf(settings, pass, surroundings);
+  known.set(settings, timing);
+  return timing;
+}
+
+/** From the straight grid to where swing, groove and chance put it. */
+function moved(
+  ticks: Ticks,
+  line: Ticks | undefined,
+  { mixed, grids }: Timing,
+  feel: PadFeel,
+  hitId: number,
+  barTicks: Ticks,
+): Ticks {
+  const unswung = mixed && line !== undefined && isTripletLine(line, grids, barTicks);
+  return (warpTicks(unswung ? feel.unswung : feel.warp, ticks) + feel.shiftTicks(hitId)) as Ticks;
+}
+
+function heardLength(
+  { lengthTicks }: Hit,
+  start: Ticks,
+  ticks: Ticks,
+  { settings: { ends }, grids }: Timing,
+  { barTicks }: GridSurroundings,
+): Ticks {
+  if (ends === undefined) return lengthTicks;
+  if (typeof ends === "number") return ends;
+  const end = (start + lengthTicks) as Ticks;
+  const oldEnd = Math.max(1, end - ticks) as Ticks;
+  if (ends === "played" || grids.length === 0) return oldEnd;
+  // The nearest line after the start.
+  const step = Math.min(...grids.map((name) => GRID_TICKS[name])) as Ticks;
+  const first = lineAfter(lineBefore(ticks, step, barTicks), step, barTicks);
+  const before = lineBefore(end, step, barTicks);
+  const after = lineAfter(before, step, barTicks);
+  return (Math.max(first, end - before < after - end ? before : after) - ticks) as Ticks;
+}
+
+const remembered = new WeakMap<
+  Pattern,
+  { readonly meter: Meter; readonly hearing: Hearing; readonly hits: readonly HeardHit[] }
+>();
 
 /** The same, worked out once for a pattern that does not change: the picture, the sound and the figures all ask. */
-export function heardOnce(pattern: Pattern, meter: Meter): readonly HeardHit[] {
+export function heardOnce(pattern: Pattern, meter: Meter, hearing: Hearing = "grooved"): readonly HeardHit[] {
   const known = remembered.get(pattern);
-  if (known?.meter === meter) return known.hits;
-  const hits = heard(pattern, meter);
-  remembered.set(pattern, { meter, hits });
+  if (known?.meter === meter && known.hearing === hearing) return known.hits;
+  const hits = heard(pattern, meter, hearing);
+  remembered.set(pattern, { meter, hearing, hits });
   return hits;
 }
 
 /** What of a pattern reaches the ear: neither covered, nor on a muted pad, nor beside a soloed one. */
-export function sounding(part: Part, pattern: Pattern, meter: Meter): readonly HeardHit[] {
+export function sounding(
+  part: Part,
+  pattern: Pattern,
+  meter: Meter,
+  hearing: Hearing = "grooved",
+): readonly HeardHit[] {
   const open = openPads(part);
-  return heardOnce(pattern, meter).filter(({ hit, covered }) => !covered && open.has(hit.pad));
+  return heardOnce(pattern, meter, hearing).filter(({ hit, covered }) => !covered && open.has(hit.pad));
 }
 
 /** The pads that are not silenced: not muted, and soloed where any is. */

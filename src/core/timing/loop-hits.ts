@@ -6,7 +6,7 @@ import type { Meter } from "../time/meter";
 import { barTicks } from "../time/meter";
 import type { Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
-import { heardOnce, type HeardHit } from "./heard";
+import { heardOnce, type HeardHit, type Hearing } from "./heard";
 
 /** A hit of the stretch that goes round. */
 export interface LoopHit extends HeardHit {
@@ -18,9 +18,15 @@ export interface LoopHit extends HeardHit {
  * The hits that a loop over a stretch of a pattern has, covered ones included. A hit goes with its line; one without a
  * line belongs to a stretch from half a grid step before its start to as much before its end, as recording has it.
  */
-export function loopHits(pattern: Pattern, meter: Meter, span: LoopSpan, grid: GridName): readonly LoopHit[] {
+export function loopHits(
+  pattern: Pattern,
+  meter: Meter,
+  span: LoopSpan,
+  grid: GridName,
+  hearing: Hearing = "grooved",
+): readonly LoopHit[] {
   const length = patternLengthTicks(pattern, meter);
-  const all = heardOnce(pattern, meter);
+  const all = heardOnce(pattern, meter, hearing);
   if (span.lengthTicks === length) return all.map((hit) => atLoopTicks(hit, hit.ticks));
   const early = earlyReachTicks(grid, barTicks(meter), (span.startTicks || length) as Ticks);
   return all.flatMap((hit) => {
@@ -30,8 +36,9 @@ export function loopHits(pattern: Pattern, meter: Meter, span: LoopSpan, grid: G
 }
 
 /** Written out, because copying thousands of objects by spread makes them slow to read. */
-function atLoopTicks({ hit, passId, ticks, line, covered }: HeardHit, loopTicks: Ticks): LoopHit {
-  return { hit, passId, ticks, line, covered, loopTicks };
+function atLoopTicks(from: HeardHit, loopTicks: Ticks): LoopHit {
+  const { hit, passId, ticks, line, covered, velocity, lengthTicks } = from;
+  return { hit, passId, ticks, line, covered, velocity, lengthTicks, loopTicks };
 }
 
 function inSpan({ ticks, line }: HeardHit, span: LoopSpan, length: Ticks, early: Ticks): Ticks | undefined {

@@ -1,6 +1,7 @@
 import type { QuantizeSettings } from "../beat/beat";
-import { gridTicks, lineAfter, lineBefore } from "../time/grid";
+import { GRID_TICKS, gridTicks, isTriplet, lineAfter, lineBefore, type LineGridName } from "../time/grid";
 import type { Ticks } from "../time/ticks";
+import { wrap } from "../time/ticks";
 
 /** Where a played position is corrected to, and the line that pulled it; no line when it stays as played. */
 export interface Quantized {
@@ -8,30 +9,89 @@ export interface Quantized {
   readonly line: Ticks | undefined;
 }
 
+/** What of a pattern the lines depend on. */
+export interface GridSurroundings {
+  readonly barTicks: Ticks;
+  /** The written beat, in which an adaptive mix decides. */
+  readonly beatTicks: Ticks;
+  readonly lengthTicks: Ticks;
+  /** The lines that the grid "groove" stands for. */
+  readonly feelGrid: LineGridName;
+}
+
+/** Corrects one position after the other. */
+export type Quantizer = (start: Ticks) => Quantized;
+
 /**
  * Moves a played position towards the nearest grid line (exactly half way: the later one), by `strength` of the
  * distance. A hit further from it than `reach` of half the gap it lies in stays as played. The result is not rounded.
  * @param played ticks from the loop start, may be negative or beyond the end
- * @example quantize(250 as Ticks, { grid: "1/16", strength: 0.5, reach: 1 }, 3840 as Ticks) // { ticks: 245, line: 240 }
+ * @param steps the distances of the grids whose lines count; none is "off"
+ * @example quantize(250 as Ticks, [240 as Ticks], { strength: 0.5, reach: 1 }, 3840 as Ticks) // { ticks: 245, line: 240 }
  */
-export function quantize(played: Ticks, { grid, strength, reach }: QuantizeSettings, barTicks: Ticks): Quantized {
-  return quantizeToStep(played, gridTicks(grid), strength, reach, barTicks);
-}
-
-/** The same for a grid that was looked up before, for thousands of hits; no step is "off". */
-export function quantizeToStep(
+export function quantize(
   played: Ticks,
-  step: Ticks | undefined,
-  strength: number,
-  reach: number,
+  steps: readonly Ticks[],
+  { strength, reach }: Pick<QuantizeSettings, "strength" | "reach">,
   barTicks: Ticks,
 ): Quantized {
-  if (step === undefined || strength === 0) return { ticks: played, line: undefined };
-  const before = lineBefore(played, step, barTicks);
-  const after = lineAfter(before, step, barTicks);
+  if (steps.length === 0 || strength === 0) return { ticks: played, line: undefined };
+  const { before, after } = linesBeside(played, steps, barTicks);
   const line = played - before < after - played ? before : after;
   const distance = played - line;
   if (Math.abs(distance) > (reach * (after - before)) / 2) return { ticks: played, line: undefined };
   // At full strength the line itself, so that no rounding of the sum is left over.
   return { ticks: strength === 1 ? line : ((line + distance * (1 - strength)) as Ticks), line };
+}
+
+/** The lines of several grids together that a position lies between: before <= position < after. */
+function linesBeside(position: Ticks, steps: readonly Ticks[], barTicks: Ticks) {
+  let before = lineBefore(position, steps[0], barTicks);
+  let after = lineAfter(before, steps[0], barTicks);
+  for (let index = 1; index < steps.length; index++) {
+    const own = lineBefore(position, steps[index], barTicks);
+    before = Math.max(before, own) as Ticks;
+    after = Math.min(after, lineAfter(own, steps[index], barTicks)) as Ticks;
+  }
+  return { before, after };
+}
+
+/** The grids of some settings, the first one first; none for "off". */
+export function gridsOf({ grid, mix = [] }: QuantizeSettings, feelGrid: LineGridName): readonly LineGridName[] {
+  if (grid === "off") return [];
+  return [...new Set([grid === "groove" ? feelGrid : grid, ...mix])];
+}
+
+/**
+ * Settings made ready for many hits.
+ * @param starts all positions they are for; an adaptive mix takes, in each beat of the loop, the grid whose lines lie
+ *   nearest to them (least sum of squares; of equals the one that was named first)
+ */
+export function quantizer(
+  settings: QuantizeSettings,
+  { barTicks, beatTicks, lengthTicks, feelGrid }: GridSurroundings,
+  starts: readonly Ticks[],
+): Quantizer {
+  const steps = gridsOf(settings, feelGrid).map((name) => GRID_TICKS[name] as Ticks);
+  if (!settings.adaptive || steps.length < 2) return (start) => quantize(start, steps, settings, barTicks);
+  const beatOf = (start: Ticks) => Math.floor(wrap(start, lengthTicks) / beatTicks);
+  const misses = new Map<number, number[]>();
+  for (const start of starts) {
+    const sums = misses.get(beatOf(start)) ?? steps.map(() => 0);
+    misses.set(beatOf(start), sums);
+    steps.forEach((step, index) => (sums[index] += toLine(start, step, barTicks) ** 2));
+  }
+  const chosen = new Map([...misses].map(([beat, sums]) => [beat, [steps[sums.indexOf(Math.min(...sums))]]]));
+  return (start) => quantize(start, chosen.get(beatOf(start)) ?? steps, settings, barTicks);
+}
+
+function toLine(position: Ticks, step: Ticks, barTicks: Ticks): number {
+  const before = lineBefore(position, step, barTicks);
+  return Math.min(position - before, lineAfter(before, step, barTicks) - position);
+}
+
+/** True for a line of a mix that only its triplets have: swing leaves it where it is. */
+export function isTripletLine(line: Ticks, grids: readonly LineGridName[], barTicks: Ticks): boolean {
+  const inBar = wrap(line, barTicks);
+  return grids.length > 1 && grids.every((name) => isTriplet(name) || inBar % gridTicks(name)! !== 0);
 }

@@ -1,7 +1,8 @@
-import type { Swing } from "../beat/beat";
+import type { Swing } from "../beat/feel";
 import { GRID_TICKS } from "../time/grid";
 import type { Meter } from "../time/meter";
 import { barTicks } from "../time/meter";
+import type { Ticks } from "../time/ticks";
 import type { Warp } from "../time/warp";
 
 export const SWING_RANGE = { min: 0.5, max: 0.75 } as const;
@@ -14,9 +15,13 @@ export const STRAIGHT: Swing = { ratio: 0.5, unit: "1/16" };
  * @example swingWarp({ ratio: 2 / 3, unit: "1/8" }, { beats: 2, unit: 4 })!.to // [0, 640, 960, 1600, 1920]
  */
 export function swingWarp(swing: Swing | undefined, meter: Meter): Warp | undefined {
-  if (!swing || swing.ratio === 0.5) return undefined;
+  return swing && swingWarpOfBar(swing, barTicks(meter));
+}
+
+/** The same for bars of any length. */
+export function swingWarpOfBar(swing: Swing, cycleTicks: Ticks): Warp | undefined {
+  if (swing.ratio === 0.5) return undefined;
   const unit = GRID_TICKS[swing.unit];
-  const cycleTicks = barTicks(meter);
   const pairs = Math.floor(cycleTicks / (2 * unit));
   if (pairs === 0) return undefined;
   const starts = Array.from({ length: pairs }, (_, pair) => pair * 2 * unit);

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import type { Hit, Pass, Pattern } from "../beat/beat";
 import { newBeat } from "../beat/new-beat";
-import { GRID_NAMES, gridTicks, linesAround, type GridName } from "../time/grid";
+import { LINE_GRID_NAMES, gridTicks, linesAround, type GridName } from "../time/grid";
 import type { Meter } from "../time/meter";
 import { barTicks } from "../time/meter";
 import type { Ticks } from "../time/ticks";
@@ -15,9 +15,12 @@ import { tapOffset } from "./tap-offset";
 
 const FOUR: Meter = { beats: 4, unit: 4 };
 const BAR = 3840 as Ticks;
-const at = (played: number, grid: GridName, strength = 1, reach = 1) =>
-  quantize(played as Ticks, { grid, strength, reach }, BAR).ticks;
-const gridded = fc.constantFrom(...GRID_NAMES.filter((name) => name !== "off"));
+const SIXTEENTHS = { grid: "1/16", strength: 1, reach: 1 } as const;
+const at = (played: number, grid: GridName, strength = 1, reach = 1) => {
+  const step = gridTicks(grid);
+  return quantize(played as Ticks, step === undefined ? [] : [step], { strength, reach }, BAR).ticks;
+};
+const gridded = fc.constantFrom(...LINE_GRID_NAMES);
 const played = fc.integer({ min: -119 * 64, max: 7679 * 64 }).map((value) => value / 64);
 
 describe("quantize, by the definitions of docs/architecture.md", () => {
@@ -160,12 +163,12 @@ describe("heard", () => {
 });
 
 test("early and late are means per line, in the played times, around the loop's edge too", () => {
-  const feel = earlyLate(patternOf([{ hits: [hit(0, -20), hit(1, 10), hit(0, 250), hit(0, 7670)] }]), FOUR, "1/16");
+  const feel = earlyLate(patternOf([{ hits: [hit(0, -20), hit(1, 10), hit(0, 250), hit(0, 7670)] }]), FOUR, SIXTEENTHS);
   expect(feel).toEqual([
     { line: 0, meanTicks: (-20 + 10 - 10) / 3, hits: 3 },
     { line: 240, meanTicks: 10, hits: 1 },
   ]);
-  expect(earlyLate(patternOf([{ hits: [hit(0, 3)] }]), FOUR, "off")).toEqual([]);
+  expect(earlyLate(patternOf([{ hits: [hit(0, 3)] }]), FOUR, { ...SIXTEENTHS, grid: "off" })).toEqual([]);
   expect(barTicks(FOUR)).toBe(BAR);
 });
 

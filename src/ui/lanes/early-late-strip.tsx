@@ -18,8 +18,8 @@ export function EarlyLateStrip({ widthPx }: { readonly widthPx: number }) {
   const beat = useBeat();
   const pattern = useDeferredValue(useOpenPattern());
   const feel = useMemo(
-    () => earlyLate(pattern, beat.meter, beat.inputQuantize.grid),
-    [pattern, beat.meter, beat.inputQuantize.grid],
+    () => earlyLate(pattern, beat.meter, beat.inputQuantize),
+    [pattern, beat.meter, beat.inputQuantize],
   );
   const scale = { lengthTicks: patternLengthTicks(pattern, beat.meter), widthPx };
   const ms = feel.map(({ meanTicks }) => ticksToSeconds(meanTicks as Ticks, beat.bpm) * 1000);

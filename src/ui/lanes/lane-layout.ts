@@ -8,7 +8,7 @@ import { secondsToTicks } from "@/core/time/tempo";
 import type { Seconds, Ticks } from "@/core/time/ticks";
 import { warpTicks } from "@/core/time/warp";
 import { heardOnce } from "@/core/timing/heard";
-import { swingWarp } from "@/core/timing/swing";
+import { feelWarp } from "@/core/timing/feel-warp";
 
 /** Room left and right of the loop, so that what lies on its edges is seen whole. */
 export const EDGE_PX = 14;
@@ -103,7 +103,7 @@ export function layoutLines(beat: Beat, pattern: Pattern, widthPx: number): read
   const beatLength = beatTicks(beat.meter);
   const lengthTicks = patternLengthTicks(pattern, beat.meter);
   const scale = { lengthTicks, widthPx };
-  const warp = swingWarp(pattern.swing, beat.meter);
+  const warp = feelWarp(pattern, beat.meter);
   const pxPerTick = (widthPx - 2 * EDGE_PX) / lengthTicks;
   const wanted = [gridTicks(beat.inputQuantize.grid) ?? beatLength, beatLength, bar];
   const step = wanted.find((ticks) => ticks * pxPerTick >= MIN_LINE_PX) ?? bar;

@@ -47,7 +47,7 @@ export function TimingPanel() {
           value={swing.unit}
           options={{ "1/8": "on eighths", "1/16": "on sixteenths" }}
           disabled={readOnly}
-          onChange={(unit) => workspace.setSwing({ ...swing, unit })}
+          onChange={(unit) => workspace.setFeel({ swing: { ...swing, unit } }, "Swing")}
         />
         <NumberField
           label="Swing"
@@ -59,7 +59,9 @@ export function TimingPanel() {
           step={1}
           standard={50}
           disabled={readOnly}
-          onChange={(percent, gesture) => workspace.setSwing({ ...swing, ratio: percent / 100 }, gesture)}
+          onChange={(percent, gesture) =>
+            workspace.setFeel({ swing: { ...swing, ratio: percent / 100 } }, "Swing", gesture)
+          }
         />
       </div>
     </section>
