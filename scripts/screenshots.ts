@@ -25,7 +25,7 @@ async function openPage(theme: string) {
 async function openBeat(theme: string, name: string) {
   const page = await openPage(theme);
   await page.getByRole("link", { name, exact: true }).click();
-  await page.getByRole("button", { name: "Play" }).and(page.locator(":enabled")).waitFor({ timeout: 60_000 });
+  await page.getByRole("button", { name: "Play", exact: true }).and(page.locator(":enabled")).waitFor({ timeout: 60_000 });
   await page.waitForTimeout(1500);
   return page;
 }

@@ -1,5 +1,6 @@
 import Dexie, { type EntityTable } from "dexie";
 import type { Beat, Pass, PatternPlace } from "@/core/beat/beat";
+import type { Groove } from "@/core/beat/feel";
 import type { Kit } from "@/core/sound/kit";
 import type { DeviceProfile } from "@/inputs/device-profile";
 import type { Settings } from "./settings";
@@ -42,10 +43,12 @@ export class EchoPocketDatabase extends Dexie {
   readonly settings!: EntityTable<SettingsRecord, "key">;
   readonly marks!: EntityTable<MarkRecord, "key">;
   readonly profiles!: EntityTable<DeviceProfile, "device">;
+  readonly grooves!: EntityTable<Groove, "name">;
 
   constructor(name = "echo-pocket") {
     super(name);
     this.version(1).stores({ beats: "id, changedAt", journal: "beatId", kits: "key", settings: "key", marks: "key" });
     this.version(2).stores({ profiles: "device" });
+    this.version(3).stores({ grooves: "name" });
   }
 }

@@ -24,6 +24,7 @@ export async function openWorkspace(beatId: string, repository: Repository): Pro
   const workspace = new Workspace({ beat, settings, repository, readOnly: !lock.held });
   void connectSound(workspace, repository);
   void workspace.devices.open();
+  void workspace.timing.open();
   return {
     workspace,
     async close() {

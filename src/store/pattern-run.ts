@@ -8,6 +8,9 @@ import type { BeatDocument } from "./beat-document";
 import type { Playback } from "./playback";
 import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
 
+/** What was looked at belongs to the pattern that was open. */
+const FRESH_VIEW = { zoom: undefined, selected: [] } as const;
+
 /** The patterns of the open part: which one plays, which one is next, and the stretch that goes round. */
 export class PatternRun extends WorkspacePart {
   constructor(
@@ -55,14 +58,14 @@ export class PatternRun extends WorkspacePart {
   followed(anchor: TransportAnchor): void {
     const { queued } = this.state;
     if (queued?.run !== anchor.run) return;
-    this.set({ place: queued.place, queued: undefined });
+    this.set({ place: queued.place, queued: undefined, ...FRESH_VIEW });
     this.playback.tookOver(queued.place);
   }
 
   private goTo(place: PatternPlace): void {
     const { transport, settings } = this.state;
     if (!transport.running) {
-      this.set({ place, queued: undefined });
+      this.set({ place, queued: undefined, ...FRESH_VIEW });
       this.playback.changed();
       return;
     }

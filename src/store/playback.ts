@@ -269,7 +269,8 @@ export class Playback extends WorkspacePart {
     this.sentSpans.set(place.patternId, span);
     const { tapped } = this.state;
     const beat = tapped && this.state.transport.running ? { ...this.beat, bpm: tapped.bpm } : this.beat;
-    return compileEvents(beat, place, { span, fresh: { run, soundsFrom: this.soundsFrom } });
+    const fresh = { run, soundsFrom: this.soundsFrom };
+    return compileEvents(beat, place, { span, fresh, hearing: this.state.hearing });
   }
 }
 

@@ -1,4 +1,5 @@
 import type { Beat } from "@/core/beat/beat";
+import type { Groove } from "@/core/beat/feel";
 import { demoBeats } from "@/core/demo/demo-beats";
 import type { Kit } from "@/core/sound/kit";
 import { newProfile, type DeviceProfile } from "@/inputs/device-profile";
@@ -111,6 +112,19 @@ export class Repository {
 
   async writeProfile(profile: DeviceProfile): Promise<void> {
     await this.attempt(() => this.database.profiles.put(profile), undefined);
+  }
+
+  /** The player's own grooves, by name. */
+  async readGrooves(): Promise<readonly Groove[]> {
+    return this.attempt(() => this.database.grooves.toArray(), []);
+  }
+
+  async writeGroove(groove: Groove): Promise<void> {
+    await this.attempt(() => this.database.grooves.put(groove), undefined);
+  }
+
+  async removeGroove(name: string): Promise<void> {
+    await this.attempt(() => this.database.grooves.delete(name), undefined);
   }
 
   private seeding: Promise<void> | undefined;

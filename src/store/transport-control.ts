@@ -110,7 +110,10 @@ export class TransportControl extends WorkspacePart {
     this.set({
       transport: { ...this.state.transport, writing },
       recording: writing === "record" ? startRecording(place, mode) : undefined,
+      // Hits are placed by what is heard with all of the groove.
+      ...(writing === "record" && { hearing: "grooved" }),
     });
+    this.playback.changed();
     this.playback.sendClick();
     if (wasRecording) this.document.settled();
   }

@@ -1,11 +1,13 @@
 import type { Beat, PatternPlace } from "@/core/beat/beat";
 import { wholeSpan } from "@/core/beat/beat";
+import type { Groove } from "@/core/beat/feel";
 import { findPattern } from "@/core/beat/edit";
 import type { History } from "@/core/beat/history";
 import type { RecordMode, Recording } from "@/core/record/record-stroke";
 import type { LoopSpan } from "@/core/time/loop-span";
 import type { TappedTempo } from "@/core/time/tap-tempo";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
+import type { Hearing } from "@/core/timing/heard";
 import type { TapOffset } from "@/core/timing/tap-offset";
 import type { SwitchMoment } from "@/core/sound/player";
 import type { MeterReport } from "@/engine/protocol";
@@ -16,6 +18,7 @@ import type { MidiAccess } from "@/inputs/web-midi";
 import type { JournalRecord } from "./database";
 import type { MemoryReason } from "./repository";
 import type { Settings } from "./settings";
+import type { TimingScope } from "./timing-control";
 
 /** `waiting`: the browser wants a gesture first. `failed`: no sound, all else works. */
 export type SoundState = "loading" | "waiting" | "ready" | "failed";
@@ -83,6 +86,16 @@ export interface WorkspaceState {
   readonly queued: QueuedPattern | undefined;
   /** The stretch that goes round, by pattern; the whole pattern where there is none. */
   readonly regions: Readonly<Record<number, LoopSpan>>;
+  /** The part of the open pattern that the lanes show; all of it where there is none. */
+  readonly zoom: LoopSpan | undefined;
+  /** The lanes turn the page when playback leaves what they show. */
+  readonly follow: boolean;
+  /** Hit ids; the last one is the one that has the focus. */
+  readonly selected: readonly number[];
+  readonly hearing: Hearing;
+  readonly timingScope: TimingScope;
+  /** The player's own. */
+  readonly grooves: readonly Groove[];
   readonly readOnly: boolean;
   readonly transport: Transport;
   /** Overdub at each opening: a mode left over from last time must not wipe a kick. */

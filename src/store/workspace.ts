@@ -1,5 +1,5 @@
 import { createStore } from "zustand/vanilla";
-import type { Beat, Pass, QuantizeSettings } from "@/core/beat/beat";
+import type { Beat, Pass } from "@/core/beat/beat";
 import * as edits from "@/core/beat/edit";
 import { startHistory } from "@/core/beat/history";
 import { firstPlace } from "@/core/beat/new-beat";
@@ -15,6 +15,7 @@ import { BeatDocument } from "./beat-document";
 import { Calibrator } from "./calibrator";
 import { DeviceHub } from "./device-hub";
 import { Eraser } from "./eraser";
+import { LaneView } from "./lane-view";
 import { PatternRun } from "./pattern-run";
 import { Playback } from "./playback";
 import { Recorder } from "./recorder";
@@ -22,6 +23,7 @@ import { RepeatHand } from "./repeat-hand";
 import type { Repository } from "./repository";
 import type { Settings } from "./settings";
 import { TempoTap } from "./tempo-tap";
+import { TimingControl } from "./timing-control";
 import { TransportControl } from "./transport-control";
 import { NO_MIDI, SILENT_METER, STOPPED, type WorkspaceState } from "./workspace-state";
 import { WorkspacePart } from "./workspace-part";
@@ -46,6 +48,8 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
   readonly repeat: RepeatHand;
   readonly patterns: PatternRun;
   readonly tempoTap: TempoTap;
+  readonly timing: TimingControl;
+  readonly lanes: LaneView;
   readonly calibrator: Calibrator;
   readonly devices: DeviceHub;
   private readonly repository: Repository;
@@ -64,6 +68,8 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
     this.recorder = new Recorder(store, this);
     this.patterns = new PatternRun(store, this.playback, this.document);
     this.tempoTap = new TempoTap(store, this.playback, this.document);
+    this.lanes = new LaneView(store);
+    this.timing = new TimingControl(store, this.playback, this.document, repository);
     this.calibrator = new Calibrator(store, this.playback);
     this.devices = new DeviceHub(store, { listener: this, playback: this.playback, repository });
     this.closers.push(
@@ -128,14 +134,6 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
 
   setBars(bars: number, gesture?: string): void {
     this.document.edit(edits.setBars(this.beat, this.state.place, bars), "Loop length", gesture);
-  }
-
-  setFeel(change: Parameters<typeof edits.setFeel>[2], label: string, gesture?: string): void {
-    this.document.edit(edits.setFeel(this.beat, this.state.place, change), label, gesture);
-  }
-
-  setInputQuantize(change: Partial<QuantizeSettings>, gesture?: string): void {
-    this.document.edit(edits.setInputQuantize(this.beat, change), "Input quantize", gesture);
   }
 
   setPad(padId: number, change: { readonly muted?: boolean; readonly soloed?: boolean }): void {
@@ -282,6 +280,12 @@ function startState(beat: Beat, readOnly: boolean, settings: Settings, repositor
     place: firstPlace(beat),
     queued: undefined,
     regions: {},
+    zoom: undefined,
+    follow: false,
+    selected: [],
+    hearing: "grooved",
+    timingScope: { kind: "next" },
+    grooves: [],
     readOnly,
     transport: STOPPED,
     mode: "overdub",

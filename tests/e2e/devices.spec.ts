@@ -185,7 +185,7 @@ test("a device is plugged in, taught, pulled out while a note repeats, and known
   expect((await readTap(page)).left.every((sample) => sample === 0)).toBe(true);
 
   await page.reload();
-  await expect(page.getByRole("button", { name: "Play" })).toBeEnabled({ timeout: 30_000 });
+  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled({ timeout: 30_000 });
   await connectMidi(page);
   await plug(page, "b", "Deck kit");
   await page.getByRole("button", { name: "Deck kit" }).click();
@@ -221,7 +221,7 @@ test("2,000 messages a second for ten seconds, sixteen pads at once: no hit lost
   await oneBar(page);
   // From the second visit on: a first one also keeps the kit that it rendered.
   await page.reload();
-  await expect(page.getByRole("button", { name: "Play" })).toBeEnabled({ timeout: 30_000 });
+  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled({ timeout: 30_000 });
   await connectMidi(page);
   await plug(page, "a", "Deck kit");
   await page.getByRole("button", { name: /^Inputs/ }).click();

@@ -47,7 +47,7 @@ test("a second tab may listen but not edit", async ({ page, context }) => {
   await second.goto(page.url());
   await expect(second.getByText("This beat is open in another tab.")).toBeVisible();
   await expect(second.getByRole("button", { name: "Record" })).toBeDisabled();
-  await expect(second.getByRole("button", { name: "Play" })).toBeEnabled({ timeout: 30_000 });
+  await expect(second.getByRole("button", { name: "Play", exact: true })).toBeEnabled({ timeout: 30_000 });
   await page.close();
   await second.reload();
   await expect(second.getByRole("button", { name: "Record" })).toBeEnabled({ timeout: 30_000 });

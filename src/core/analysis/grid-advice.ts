@@ -200,7 +200,7 @@ function sentenceFor(
   pulled: number,
   collisions: number,
 ): string {
-  const swung = family === "swung" ? `, swung about ${Math.round(swingPercent)} %` : "";
+  const swung = family === "swung" ? `, swung ${Math.round(swingPercent)} %` : "";
   const played =
     GRID_TICKS[grid] > GRID_TICKS[against]
       ? `Nothing faster than ${NAMES[grid]}${swung}`

@@ -1,6 +1,7 @@
 import { mean, sampleCorrelation, standardDeviation } from "simple-statistics";
 import type { Pad, Pattern, QuantizeSettings } from "../beat/beat";
 import { openPasses, patternLengthTicks } from "../beat/beat";
+import type { Swing } from "../beat/feel";
 import { GRID_TICKS } from "../time/grid";
 import type { Meter } from "../time/meter";
 import { barTicks, beatTicks } from "../time/meter";
@@ -8,10 +9,12 @@ import type { Bpm } from "../time/tempo";
 import { ticksToSeconds } from "../time/tempo";
 import type { Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
+import { unwarpTicks } from "../time/warp";
 import { missOf } from "../timing/early-late";
 import { feelOf } from "../timing/feel-of";
 import { feelGrid } from "../timing/groove-lines";
 import { gridsOf } from "../timing/quantize";
+import { swingWarp } from "../timing/swing";
 
 /** One hit with how it was played. */
 export interface TimingSample {
@@ -41,23 +44,29 @@ export interface Spread {
 /**
  * How every hit of a pattern that can be heard was played against a grid, whatever corrects it.
  * @param settings the grid to measure by; sixteenths where it is off
+ * @param played the swing to measure by, for hits that were not played over one: late is then late for that swing
  */
 export function timingSamples(
   pattern: Pattern,
   meter: Meter,
   bpm: Bpm,
   settings: QuantizeSettings,
+  played?: Swing,
 ): readonly TimingSample[] {
   const named = gridsOf(settings, feelGrid(pattern));
   const steps = (named.length === 0 ? (["1/16"] as const) : named).map((name) => GRID_TICKS[name] as Ticks);
   const bar = barTicks(meter);
   const length = patternLengthTicks(pattern, meter);
   const feels = feelOf(pattern, meter);
+  const swung = swingWarp(played, meter);
   return openPasses(pattern).flatMap(({ id: passId, hits }) =>
     hits
       .filter(({ masked, playedTicks }) => !masked && playedTicks < length)
       .map((hit): TimingSample => {
-        const { line, missTicks } = missOf(hit, steps, bar, feels(hit.pad).warp);
+        const { line, missTicks } =
+          hit.straightTicks === undefined && swung
+            ? missOf({ ...hit, straightTicks: unwarpTicks(swung, hit.playedTicks) }, steps, bar, swung)
+            : missOf(hit, steps, bar, feels(hit.pad).warp);
         const place = wrap(line, length) as Ticks;
         return {
           hitId: hit.id,

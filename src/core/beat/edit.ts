@@ -5,6 +5,7 @@ import { sameMeter } from "../time/meter";
 import type { Beat, Hit, Pad, Part, Pass, Pattern, PatternPlace, QuantizeSettings } from "./beat";
 import type { Feel } from "./feel";
 import { MAX_BARS } from "./new-beat";
+import { changeQuantize } from "./quantize-settings";
 
 /** A pass before it has an id, and its hits before they have theirs. */
 export type NewPass = Omit<Pass, "id" | "hits">;
@@ -33,7 +34,7 @@ export function setTempo(beat: Beat, bpm: number): Beat {
 
 /** Changes only what is recorded next. */
 export function setInputQuantize(beat: Beat, change: Partial<QuantizeSettings>): Beat {
-  return { ...beat, inputQuantize: { ...beat.inputQuantize, ...change } };
+  return { ...beat, inputQuantize: changeQuantize(beat.inputQuantize, change) };
 }
 
 /** Hits stay on their ticks, and every pattern keeps its number of bars. */

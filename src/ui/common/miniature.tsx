@@ -1,7 +1,7 @@
 import { memo } from "react";
 import type { Beat, Part, Pattern } from "@/core/beat/beat";
 import type { DrumFamily } from "@/core/drums";
-import { layoutHits, type HitMark } from "../lanes/lane-layout";
+import { layoutHits, wholeScale, type HitMark } from "../lanes/lane-layout";
 import { familyColor } from "./drum-shape";
 
 const WIDTH = 300;
@@ -18,7 +18,9 @@ export interface MiniatureProps {
 
 /** A loop at a glance: only the lanes that are used, the kick at the bottom. */
 export const Miniature = memo(function Miniature({ beat, part, pattern, className }: MiniatureProps) {
-  const marks = layoutHits(beat, part.pads, pattern, WIDTH).filter(({ covered }) => !covered);
+  const marks = layoutHits(beat, part.pads, pattern, wholeScale(pattern, beat.meter, WIDTH)).filter(
+    ({ covered }) => !covered,
+  );
   const hitPads = new Set(marks.map(({ padId }) => padId));
   const used = part.pads.filter(({ id }) => hitPads.has(id)).toReversed();
   const rowOf = new Map(used.map(({ id }, row) => [id, row]));

@@ -1,13 +1,13 @@
 "use client";
 
 import { useDeferredValue, useMemo } from "react";
-import { patternLengthTicks } from "@/core/beat/beat";
 import { ticksToSeconds } from "@/core/time/tempo";
 import type { Ticks } from "@/core/time/ticks";
 import { earlyLate } from "@/core/timing/early-late";
 import { useBeat, useOpenPattern } from "../workspace/use-workspace";
 import { toX } from "./lane-layout";
 import styles from "./lanes.module.scss";
+import { useLaneScale } from "./use-lane-scale";
 
 const HEIGHT = 36;
 /** Full height of a bar; a flam begins at about this much (common practice, no source). */
@@ -21,7 +21,7 @@ export function EarlyLateStrip({ widthPx }: { readonly widthPx: number }) {
     () => earlyLate(pattern, beat.meter, beat.inputQuantize),
     [pattern, beat.meter, beat.inputQuantize],
   );
-  const scale = { lengthTicks: patternLengthTicks(pattern, beat.meter), widthPx };
+  const scale = useLaneScale(widthPx);
   const ms = feel.map(({ meanTicks }) => ticksToSeconds(meanTicks as Ticks, beat.bpm) * 1000);
   const mean = ms.reduce((sum, value) => sum + value, 0) / (ms.length || 1);
   const says =
@@ -38,6 +38,7 @@ export function EarlyLateStrip({ widthPx }: { readonly widthPx: number }) {
         <title>{says}</title>
         <line x1="0" x2={widthPx} y1={HEIGHT / 2} y2={HEIGHT / 2} className={styles.beat} />
         {feel.map(({ line }, index) => {
+          if (line < scale.startTicks || line > scale.startTicks + scale.shownTicks) return null;
           const offset = (Math.max(-FULL_MS, Math.min(FULL_MS, ms[index])) / FULL_MS) * (HEIGHT / 2 - 2);
           return (
             <rect

@@ -2,10 +2,10 @@
 
 import { useState, type PointerEvent } from "react";
 import type { Pad } from "@/core/beat/beat";
-import { patternLengthTicks } from "@/core/beat/beat";
-import { useBeat, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { toTicks } from "./lane-layout";
 import styles from "./lanes.module.scss";
+import { useLaneScale } from "./use-lane-scale";
 
 interface Box {
   readonly fromX: number;
@@ -22,8 +22,7 @@ export function EraseField(props: {
 }) {
   const { pads, widthPx, heightPx } = props;
   const workspace = useWorkspace();
-  const beat = useBeat();
-  const pattern = useOpenPattern();
+  const scale = useLaneScale(widthPx);
   const on = useWorkspaceState(({ erasing }) => erasing.on);
   const [box, setBox] = useState<Box>();
   if (!on) return null;
@@ -38,7 +37,6 @@ export function EraseField(props: {
   const up = () => {
     setBox(undefined);
     if (!box) return;
-    const scale = { lengthTicks: patternLengthTicks(pattern, beat.meter), widthPx };
     const [left, right] = [Math.min(box.fromX, box.toX), Math.max(box.fromX, box.toX)];
     const rows = [box.fromY, box.toY].map((y) => Math.floor((y / heightPx) * pads.length)).sort((a, b) => a - b);
     const taken = new Set(pads.slice(Math.max(0, rows[0]), rows[1] + 1).map(({ id }) => id));

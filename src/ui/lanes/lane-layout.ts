@@ -2,12 +2,15 @@ import type { Beat, Pad, Pattern } from "@/core/beat/beat";
 import { openPasses, patternLengthTicks } from "@/core/beat/beat";
 import type { DrumFamily } from "@/core/drums";
 import { DRUMS } from "@/core/drums";
-import { gridLines, gridTicks } from "@/core/time/grid";
-import { barTicks, beatTicks } from "@/core/time/meter";
+import { GRID_TICKS, gridLines } from "@/core/time/grid";
+import { barTicks, beatTicks, type Meter } from "@/core/time/meter";
 import { secondsToTicks } from "@/core/time/tempo";
 import type { Seconds, Ticks } from "@/core/time/ticks";
 import { warpTicks } from "@/core/time/warp";
-import { heardOnce } from "@/core/timing/heard";
+import { shownPart, type ShownPart } from "@/core/time/zoom";
+import { feelGrid } from "@/core/timing/groove-lines";
+import { heardOnce, type Hearing } from "@/core/timing/heard";
+import { gridsOf } from "@/core/timing/quantize";
 import { feelWarp } from "@/core/timing/feel-warp";
 
 /** Room left and right of the loop, so that what lies on its edges is seen whole. */
@@ -18,19 +21,33 @@ const POCKET_SECONDS = 0.01 as Seconds;
 /** Lines closer than this are left out. */
 const MIN_LINE_PX = 6;
 
-export interface LaneScale {
-  readonly lengthTicks: Ticks;
+/** What of a pattern is shown, and on how many pixels. */
+export interface LaneScale extends ShownPart {
   readonly widthPx: number;
 }
 
-export function toX(ticks: number, { lengthTicks, widthPx }: LaneScale): number {
-  return EDGE_PX + (ticks / lengthTicks) * (widthPx - 2 * EDGE_PX);
+/** A whole pattern on so many pixels. */
+export function wholeScale(pattern: Pattern, meter: Meter, widthPx: number): LaneScale {
+  return { ...shownPart(undefined, patternLengthTicks(pattern, meter)), widthPx };
 }
 
-/** The inverse of toX, kept within the pattern. */
-export function toTicks(x: number, { lengthTicks, widthPx }: LaneScale): Ticks {
+function pxPerTick({ shownTicks, widthPx }: LaneScale): number {
+  return (widthPx - 2 * EDGE_PX) / shownTicks;
+}
+
+export function toX(ticks: number, scale: LaneScale): number {
+  return EDGE_PX + (ticks - scale.startTicks) * pxPerTick(scale);
+}
+
+/** The inverse of toX, kept within what is shown. */
+export function toTicks(x: number, { startTicks, shownTicks, widthPx }: LaneScale): Ticks {
   const share = (x - EDGE_PX) / Math.max(1, widthPx - 2 * EDGE_PX);
-  return (Math.max(0, Math.min(1, share)) * lengthTicks) as Ticks;
+  return (startTicks + Math.max(0, Math.min(1, share)) * shownTicks) as Ticks;
+}
+
+/** True where nothing of a mark at this place can be seen. */
+function isOutside(x: number, { widthPx }: LaneScale): boolean {
+  return x < -EDGE_PX || x > widthPx + EDGE_PX;
 }
 
 /** A hit as it is drawn. */
@@ -55,34 +72,44 @@ export interface MaskedMark {
   readonly x: number;
 }
 
-/** All hits of a pattern that a loop of its length has, from the oldest pass to the newest. */
-export function layoutHits(beat: Beat, pads: readonly Pad[], pattern: Pattern, widthPx: number): readonly HitMark[] {
-  const scale = { lengthTicks: patternLengthTicks(pattern, beat.meter), widthPx };
+/** The hits of a pattern that are shown, from the oldest pass to the newest. */
+export function layoutHits(
+  beat: Beat,
+  pads: readonly Pad[],
+  pattern: Pattern,
+  scale: LaneScale,
+  hearing: Hearing = "grooved",
+): readonly HitMark[] {
   const familyOf = new Map(pads.map(({ id, drum }) => [id, DRUMS[drum].family]));
   const shown = openPasses(pattern);
   const age = new Map(shown.map(({ id }, index) => [id, shown.length - 1 - index]));
-  return heardOnce(pattern, beat.meter).map(({ hit, passId, ticks, covered }) => ({
-    id: hit.id,
-    padId: hit.pad,
-    family: familyOf.get(hit.pad) ?? "percussion",
-    x: toX(ticks, scale),
-    playedX: toX(
-      ticks - hit.playedTicks > scale.lengthTicks / 2 ? hit.playedTicks + scale.lengthTicks : hit.playedTicks,
-      scale,
-    ),
-    size: 0.42 + 0.58 * (hit.velocity / 127),
-    strength: Math.max(0.62, 1 - 0.13 * (age.get(passId) ?? 0)),
-    covered,
-  }));
+  const marks: HitMark[] = [];
+  for (const { hit, passId, ticks, covered, velocity } of heardOnce(pattern, beat.meter, hearing)) {
+    const round = ticks - hit.playedTicks > scale.lengthTicks / 2;
+    const x = toX(ticks, scale);
+    const playedX = toX(round ? hit.playedTicks + scale.lengthTicks : hit.playedTicks, scale);
+    if (isOutside(x, scale) && isOutside(playedX, scale)) continue;
+    marks.push({
+      id: hit.id,
+      padId: hit.pad,
+      family: familyOf.get(hit.pad) ?? "percussion",
+      x,
+      playedX,
+      size: 0.42 + 0.58 * (velocity / 127),
+      strength: Math.max(0.62, 1 - 0.13 * (age.get(passId) ?? 0)),
+      covered,
+    });
+  }
+  return marks;
 }
 
-/** The double triggers of a pattern, where they came in. */
-export function layoutMasked(beat: Beat, pattern: Pattern, widthPx: number): readonly MaskedMark[] {
-  const scale = { lengthTicks: patternLengthTicks(pattern, beat.meter), widthPx };
+/** The double triggers that are shown, where they came in. */
+export function layoutMasked(pattern: Pattern, scale: LaneScale): readonly MaskedMark[] {
   return openPasses(pattern).flatMap(({ hits }) =>
     hits
       .filter(({ masked, playedTicks }) => masked && playedTicks < scale.lengthTicks)
-      .map(({ id, pad, playedTicks }) => ({ id, padId: pad, x: toX(playedTicks, scale) })),
+      .map(({ id, pad, playedTicks }) => ({ id, padId: pad, x: toX(playedTicks, scale) }))
+      .filter(({ x }) => !isOutside(x, scale)),
   );
 }
 
@@ -95,23 +122,36 @@ export interface LineMark {
 }
 
 /**
- * The lines of the input grid where the pattern's swing puts them, or the beats where the grid is off; fewer where they
- * would lie too close to tell apart.
+ * The lines of the input grid where the pattern's swing and groove put them, or the beats where the grid is off; fewer
+ * where they would lie too close to tell apart. Those of a mix are the first grid's and the others'.
  */
-export function layoutLines(beat: Beat, pattern: Pattern, widthPx: number): readonly LineMark[] {
+export function layoutLines(
+  beat: Beat,
+  pattern: Pattern,
+  scale: LaneScale,
+  hearing: Hearing = "grooved",
+): readonly LineMark[] {
   const bar = barTicks(beat.meter);
   const beatLength = beatTicks(beat.meter);
-  const lengthTicks = patternLengthTicks(pattern, beat.meter);
-  const scale = { lengthTicks, widthPx };
-  const warp = feelWarp(pattern, beat.meter);
-  const pxPerTick = (widthPx - 2 * EDGE_PX) / lengthTicks;
-  const wanted = [gridTicks(beat.inputQuantize.grid) ?? beatLength, beatLength, bar];
-  const step = wanted.find((ticks) => ticks * pxPerTick >= MIN_LINE_PX) ?? bar;
-  const pocketPx = secondsToTicks(POCKET_SECONDS, beat.bpm) * pxPerTick;
-  return gridLines(step, bar, lengthTicks).map((ticks) => ({
-    ticks,
-    x: toX(warpTicks(warp, ticks), scale),
-    kind: ticks % bar === 0 ? "bar" : (ticks % bar) % beatLength === 0 ? "beat" : "step",
-    pocketPx,
-  }));
+  const { lengthTicks } = scale;
+  const warp = hearing === "grooved" ? feelWarp(pattern, beat.meter) : undefined;
+  const wide = pxPerTick(scale);
+  const grids = gridsOf(beat.inputQuantize, feelGrid(pattern)).map((name) => GRID_TICKS[name] as Ticks);
+  const roomy = (step: Ticks) => step * wide >= MIN_LINE_PX;
+  const steps = grids.length > 0 && grids.every(roomy) ? grids : [[beatLength, bar].find(roomy) ?? bar];
+  const pocketPx = secondsToTicks(POCKET_SECONDS, beat.bpm) * wide;
+  const all = new Set([beatLength, ...steps].filter(roomy).flatMap((step) => gridLines(step, bar, lengthTicks)));
+  return [...all]
+    .map((ticks) => ({
+      ticks,
+      x: toX(warpTicks(warp, ticks), scale),
+      kind: kindOf(ticks, bar, beatLength),
+      pocketPx,
+    }))
+    .filter(({ x }) => !isOutside(x, scale))
+    .sort((a, b) => a.x - b.x);
+}
+
+function kindOf(ticks: Ticks, bar: Ticks, beatLength: Ticks): LineMark["kind"] {
+  return ticks % bar === 0 ? "bar" : (ticks % bar) % beatLength === 0 ? "beat" : "step";
 }

@@ -3,27 +3,29 @@
 import { useEffect, useMemo, useRef, useState, type RefObject } from "react";
 import type { Pad } from "@/core/beat/beat";
 import { openPads } from "@/core/timing/heard";
-import { useBeat, useOpenPart, useOpenPattern } from "../workspace/use-workspace";
-import { layoutHits, layoutLines, layoutMasked } from "./lane-layout";
+import { useBeat, useOpenPart, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
+import { layoutLines, layoutMasked, type HitMark, type LaneScale } from "./lane-layout";
 import { paintLanes, readColours, type Colours } from "./lane-painter";
 import styles from "./lanes.module.scss";
 
 export interface LanePictureProps {
   readonly pads: readonly Pad[];
-  readonly widthPx: number;
+  readonly hits: readonly HitMark[];
+  readonly scale: LaneScale;
   readonly heightPx: number;
 }
 
 /** Lines, pockets and hits of all lanes; thousands of hits are painted, not built of elements. */
-export function LanePicture({ pads, widthPx, heightPx }: LanePictureProps) {
+export function LanePicture({ pads, hits, scale, heightPx }: LanePictureProps) {
+  const { widthPx } = scale;
   const canvas = useRef<HTMLCanvasElement>(null);
   const beat = useBeat();
   const part = useOpenPart();
   const pattern = useOpenPattern();
   const colours = useColours(canvas);
-  const hits = useMemo(() => layoutHits(beat, pads, pattern, widthPx), [beat, pads, pattern, widthPx]);
-  const masked = useMemo(() => layoutMasked(beat, pattern, widthPx), [beat, pattern, widthPx]);
-  const lines = useMemo(() => layoutLines(beat, pattern, widthPx), [beat, pattern, widthPx]);
+  const hearing = useWorkspaceState((state) => state.hearing);
+  const masked = useMemo(() => layoutMasked(pattern, scale), [pattern, scale]);
+  const lines = useMemo(() => layoutLines(beat, pattern, scale, hearing), [beat, pattern, scale, hearing]);
 
   useEffect(() => {
     if (!colours) return;

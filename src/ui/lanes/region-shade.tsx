@@ -1,23 +1,20 @@
 "use client";
 
-import { patternLengthTicks } from "@/core/beat/beat";
-import { useBeat, useOpenPattern, useOpenSpan } from "../workspace/use-workspace";
+import { useOpenSpan } from "../workspace/use-workspace";
 import { toX } from "./lane-layout";
 import styles from "./lanes.module.scss";
+import { useLaneScale } from "./use-lane-scale";
 
 /** Puts what does not go round into the shade. */
 export function RegionShade({ widthPx }: { readonly widthPx: number }) {
-  const { meter } = useBeat();
-  const pattern = useOpenPattern();
   const span = useOpenSpan();
-  const lengthTicks = patternLengthTicks(pattern, meter);
-  if (span.lengthTicks === lengthTicks) return null;
-  const scale = { lengthTicks, widthPx };
+  const scale = useLaneScale(widthPx);
+  if (span.lengthTicks === scale.lengthTicks) return null;
   const right = toX(span.startTicks + span.lengthTicks, scale);
   return (
     <>
-      <div className={styles.shade} style={{ left: 0, width: toX(span.startTicks, scale) }} />
-      <div className={styles.shade} style={{ left: right, width: widthPx - right }} />
+      <div className={styles.shade} style={{ left: 0, width: Math.max(0, toX(span.startTicks, scale)) }} />
+      <div className={styles.shade} style={{ left: right, width: Math.max(0, widthPx - right) }} />
     </>
   );
 }

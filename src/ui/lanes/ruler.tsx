@@ -1,7 +1,6 @@
 "use client";
 
 import { useMemo, useRef, type KeyboardEvent, type PointerEvent } from "react";
-import { patternLengthTicks } from "@/core/beat/beat";
 import type { LoopSpan } from "@/core/time/loop-span";
 import { barTicks, beatTicks } from "@/core/time/meter";
 import { formatPosition, toPosition } from "@/core/time/position";
@@ -9,6 +8,8 @@ import type { Ticks } from "@/core/time/ticks";
 import { useBeat, useOpenPattern, useOpenSpan, useWorkspace } from "../workspace/use-workspace";
 import { layoutLines, toTicks, toX } from "./lane-layout";
 import styles from "./lanes.module.scss";
+import { useLaneScale } from "./use-lane-scale";
+import { ZoomControls } from "./zoom-controls";
 
 /** Beats that lie closer have no number of their own. */
 const MIN_LABEL_PX = 44;
@@ -21,13 +22,12 @@ export function Ruler({ widthPx }: { readonly widthPx: number }) {
   const beat = useBeat();
   const pattern = useOpenPattern();
   const span = useOpenSpan();
+  const scale = useLaneScale(widthPx);
   const from = useRef<number>(undefined);
   const lines = useMemo(() => {
-    const { swing: _, ...straight } = pattern;
-    return layoutLines(beat, straight, widthPx).filter(({ kind }) => kind !== "step");
-  }, [beat, pattern, widthPx]);
-  const lengthTicks = patternLengthTicks(pattern, beat.meter);
-  const scale = { lengthTicks, widthPx };
+    return layoutLines(beat, pattern, scale, "corrected").filter(({ kind }) => kind !== "step");
+  }, [beat, pattern, scale]);
+  const { lengthTicks } = scale;
   const spacing = lines.length > 1 ? lines[1].x - lines[0].x : widthPx;
   const bar = barTicks(beat.meter);
   // Bars where there are several; beats in a pattern of one bar, or with Shift.
@@ -83,7 +83,7 @@ export function Ruler({ widthPx }: { readonly widthPx: number }) {
   );
   return (
     <div className={styles.underRow}>
-      <span className={styles.underName}>bar.beat</span>
+      <ZoomControls scale={scale} />
       <svg
         className={styles.ruler}
         width={widthPx}

@@ -5,6 +5,7 @@ import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
 import { CircleFill, Headphones, ThreeDots, VolumeMute, VolumeUp } from "react-bootstrap-icons";
 import type { Pass } from "@/core/beat/beat";
+import { changeQuantize } from "@/core/beat/quantize-settings";
 import { NumberField } from "../common/number-field";
 import { GridSelect } from "../timing/grid-select";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
@@ -41,9 +42,9 @@ export function PassRow({ pass, open, lowest }: PassRowProps) {
       <GridSelect
         label={`Grid of ${pass.name}`}
         hideLabel
-        value={pass.quantize.grid}
+        settings={pass.quantize}
         disabled={readOnly}
-        onChange={(grid) => workspace.setPass(pass.id, { quantize: { ...pass.quantize, grid } })}
+        onChange={(grid) => workspace.setPass(pass.id, { quantize: changeQuantize(pass.quantize, { grid }) })}
       />
       <span className={styles.tools}>
         <button

@@ -36,6 +36,14 @@ export const COMMAND_KEYS = [
   [".", "Tap tempo; Shift . takes it, Esc drops it"],
   ["- =", "Tempo down and up"],
   ["/", "Click on and off"],
+  ["↑ ↓", "Step through grooves"],
+  ["← →", "Step through grids"],
+  ["; ' \\", "Hear it played, corrected, grooved"],
+  ["`", "As played and back"],
+  ["Shift \\", "Keep timing; Shift ; returns"],
+  ["Shift '", "Take the advised grid"],
+  ["Shift ↑ ↓", "Look closer and further; ← → along"],
+  ["Home", "Lanes follow playback"],
   ["Ctrl Z", "Undo; with Shift redo"],
   ["Shift, Alt + pad", "Accent, soft"],
 ] as const;
@@ -51,7 +59,8 @@ function answersItself(target: EventTarget | null): boolean {
 /** @returns the undo of the subscription */
 export function listenToCommands(target: Window, workspace: Workspace): () => void {
   const press = (event: KeyboardEvent): Command | undefined => {
-    if (takesText(event.target)) return undefined;
+    // Menus and sliders have their own use for the arrow keys.
+    if (takesText(event.target) || event.defaultPrevented) return undefined;
     if ((event.ctrlKey || event.metaKey) && !event.altKey) {
       pressWithControl(event, workspace);
       return undefined;
@@ -85,6 +94,8 @@ function pressOther({ code, shiftKey, repeat }: KeyboardEvent, workspace: Worksp
   else if (code === "KeyL") workspace.repeat.toggleLatch();
   else if (code === "BracketLeft") workspace.stepTake(-1);
   else if (code === "BracketRight") workspace.stepTake(1);
+  else if (pressTiming(code, shiftKey, workspace)) return true;
+  else if (code === "Home") workspace.lanes.toggleFollow();
   else if (code === "Minus") workspace.nudgeTempo(shiftKey ? -0.1 : -1);
   else if (code === "Equal") workspace.nudgeTempo(shiftKey ? 0.1 : 1);
   else if (code === "Escape") escape(workspace);
@@ -92,9 +103,43 @@ function pressOther({ code, shiftKey, repeat }: KeyboardEvent, workspace: Worksp
   return true;
 }
 
+/** What is heard of the timing, the ways back, and the arrows: grids and grooves, with Shift the lanes. */
+function pressTiming(code: string, shiftKey: boolean, { timing, lanes }: Workspace): boolean {
+  switch (code) {
+    case "Semicolon":
+      if (shiftKey) timing.return();
+      else timing.listenTo("played");
+      return true;
+    case "Quote":
+      if (shiftKey) timing.takeAdvice();
+      else timing.listenTo("corrected");
+      return true;
+    case "Backslash":
+      if (shiftKey) timing.keep();
+      else timing.listenTo("grooved");
+      return true;
+    case "Backquote":
+      timing.toggleAsPlayed();
+      return true;
+    case "ArrowUp":
+    case "ArrowDown":
+      if (shiftKey) lanes.zoom(code === "ArrowUp");
+      else timing.stepGroove(code === "ArrowUp" ? -1 : 1);
+      return true;
+    case "ArrowLeft":
+    case "ArrowRight":
+      if (shiftKey) lanes.pan(code === "ArrowLeft" ? -0.5 : 0.5);
+      else timing.stepGrid(code === "ArrowLeft" ? -1 : 1);
+      return true;
+    default:
+      return false;
+  }
+}
+
 function escape(workspace: Workspace): void {
   if (workspace.state.tapped) workspace.tempoTap.drop();
   if (workspace.state.midi.learning) workspace.devices.learn(undefined);
+  if (workspace.state.selected.length > 0) workspace.lanes.select([]);
 }
 
 /** Undo follows the letter, not the place of the key, as everywhere else on the computer. */

@@ -8,6 +8,7 @@ import { Pads } from "../pads/pads";
 import { PassesPanel } from "../passes/passes-panel";
 import { PatternBar } from "../patterns/pattern-bar";
 import { RepeatRow } from "../repeat/repeat-row";
+import { TimingReport } from "../report/timing-report";
 import type { Theme } from "../theme/theme-cookie";
 import { TimingPanel } from "../timing/timing-panel";
 import { TopStrip } from "../transport/top-strip";
@@ -16,10 +17,10 @@ import { keepFocusOffButtons, keepFocusOffChoices, listenToCommands } from "./co
 import { useWorkspace } from "./use-workspace";
 import styles from "./workspace.module.scss";
 
-/** The one screen on which a beat is made; the inputs take the place of the lanes while they are looked at. */
+/** The one screen on which a beat is made; the inputs and the report take the place of the lanes while they are looked at. */
 export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
   const workspace = useWorkspace();
-  const [inputsOpen, setInputsOpen] = useState(false);
+  const [view, setView] = useState<"lanes" | "inputs" | "report">("lanes");
   useEffect(() => {
     const undoKeys = listenToKeys(window, workspace, () => workspace.state.settings.keyLevels);
     const undoCommands = listenToCommands(window, workspace);
@@ -41,16 +42,20 @@ export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
 
   return (
     <div className={styles.workspace} onMouseDown={keepFocusOffButtons}>
-      <TopStrip theme={theme} inputsOpen={inputsOpen} onInputs={() => setInputsOpen(!inputsOpen)} />
+      <TopStrip
+        theme={theme}
+        inputsOpen={view === "inputs"}
+        onInputs={() => setView(view === "inputs" ? "lanes" : "inputs")}
+      />
       <Banners />
-      <main className={inputsOpen ? styles.wide : styles.middle}>
-        {inputsOpen ? (
-          <InputsView />
-        ) : (
+      <main className={view === "lanes" ? styles.middle : styles.wide}>
+        {view === "inputs" && <InputsView />}
+        {view === "report" && <TimingReport onClose={() => setView("lanes")} />}
+        {view === "lanes" && (
           <>
             <Lanes />
             <aside className={styles.side} aria-label="Timing and passes">
-              <TimingPanel />
+              <TimingPanel onReport={() => setView("report")} />
               <PassesPanel />
             </aside>
           </>

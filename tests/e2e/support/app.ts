@@ -6,7 +6,7 @@ import type { Beat } from "@/core/beat/beat";
 export async function openBeat(page: Page, name: string): Promise<void> {
   await page.goto("/");
   await page.getByRole("link", { name, exact: true }).click();
-  await expect(page.getByRole("button", { name: "Play" })).toBeEnabled({ timeout: 30_000 });
+  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled({ timeout: 30_000 });
   // The kit is rendered on the first visit; a pad sounds only after that.
   await expect(page.getByText("Sound is off")).toHaveCount(0);
 }
@@ -15,7 +15,7 @@ export async function openBeat(page: Page, name: string): Promise<void> {
 export async function newBeat(page: Page): Promise<void> {
   await page.goto("/");
   await page.getByRole("button", { name: "New beat" }).click();
-  await expect(page.getByRole("button", { name: "Play" })).toBeEnabled({ timeout: 30_000 });
+  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled({ timeout: 30_000 });
 }
 
 /** Takes something from the export menu. */

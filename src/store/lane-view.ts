@@ -1,0 +1,52 @@
+import { patternLengthTicks } from "@/core/beat/beat";
+import { findPattern } from "@/core/beat/edit";
+import type { LoopSpan } from "@/core/time/loop-span";
+import type { Ticks } from "@/core/time/ticks";
+import { panned, shownPart, zoomed, zoomStep, type ShownPart } from "@/core/time/zoom";
+import { WorkspacePart } from "./workspace-part";
+import type { TimingScope } from "./timing-control";
+
+/** What of the open pattern is looked at, and which of its hits are meant. */
+export class LaneView extends WorkspacePart {
+  /** @param span undefined for all of the pattern */
+  setZoom(span: LoopSpan | undefined): void {
+    this.set({ zoom: span });
+  }
+
+  /** A step closer, around the selected hit where there is one, or a step further off. */
+  zoom(closer: boolean): void {
+    const part = this.part;
+    const all = part.shownTicks === part.lengthTicks;
+    const middle = (closer && all ? 0 : part.startTicks + part.shownTicks / 2) as Ticks;
+    const { meter } = this.beat;
+    this.setZoom(zoomed(part, zoomStep(part, closer, meter), this.focusTicks ?? middle, meter));
+  }
+
+  /** @param byShare of what is shown; negative goes back */
+  pan(byShare: number): void {
+    this.setZoom(panned(this.part, byShare));
+  }
+
+  toggleFollow(): void {
+    this.set({ follow: !this.state.follow });
+  }
+
+  /** Selects hits; the timing panel is then about them. @param ids the last one has the focus */
+  select(ids: readonly number[]): void {
+    const { timingScope } = this.state;
+    const scope: TimingScope = ids.length > 0 ? { kind: "selected" } : { kind: "next" };
+    this.set({ selected: ids, timingScope: ids.length > 0 || timingScope.kind === "selected" ? scope : timingScope });
+  }
+
+  private get part(): ShownPart {
+    const pattern = findPattern(this.beat, this.state.place);
+    return shownPart(this.state.zoom, patternLengthTicks(pattern, this.beat.meter));
+  }
+
+  private get focusTicks(): Ticks | undefined {
+    const focus = this.state.selected.at(-1);
+    const hits = findPattern(this.beat, this.state.place).passes.flatMap((pass) => pass.hits);
+    const ticks = hits.find(({ id }) => id === focus)?.playedTicks;
+    return ticks === undefined ? undefined : (Math.max(0, ticks) as Ticks);
+  }
+}

@@ -1,0 +1,16 @@
+"use client";
+
+import { useMemo } from "react";
+import { patternLengthTicks } from "@/core/beat/beat";
+import { shownPart } from "@/core/time/zoom";
+import { useBeat, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
+import type { LaneScale } from "./lane-layout";
+
+/** The part of the open pattern that the lanes show, on so many pixels. */
+export function useLaneScale(widthPx: number): LaneScale {
+  const { meter } = useBeat();
+  const pattern = useOpenPattern();
+  const zoom = useWorkspaceState((state) => state.zoom);
+  const lengthTicks = patternLengthTicks(pattern, meter);
+  return useMemo(() => ({ ...shownPart(zoom, lengthTicks), widthPx }), [zoom, lengthTicks, widthPx]);
+}

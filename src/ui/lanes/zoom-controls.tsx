@@ -1,0 +1,45 @@
+"use client";
+
+import { ZoomIn, ZoomOut } from "react-bootstrap-icons";
+import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import type { LaneScale } from "./lane-layout";
+import styles from "./lanes.module.scss";
+
+/** From the whole loop to a beat and back, and whether the lanes go along with playback. */
+export function ZoomControls({ scale }: { readonly scale: LaneScale }) {
+  const workspace = useWorkspace();
+  const follow = useWorkspaceState((state) => state.follow);
+  const all = scale.shownTicks === scale.lengthTicks;
+  return (
+    <span className={styles.zoom}>
+      <button
+        type="button"
+        className={styles.toggle}
+        aria-label="Show less"
+        title="Closer (Shift ↑)"
+        onClick={() => workspace.lanes.zoom(true)}
+      >
+        <ZoomIn aria-hidden />
+      </button>
+      <button
+        type="button"
+        className={styles.toggle}
+        aria-label="Show more"
+        title="Further (Shift ↓)"
+        disabled={all}
+        onClick={() => workspace.lanes.zoom(false)}
+      >
+        <ZoomOut aria-hidden />
+      </button>
+      <button
+        type="button"
+        className={`${styles.toggle} ${styles.follow}`}
+        aria-pressed={follow}
+        title="Turn the page with playback (Home)"
+        onClick={() => workspace.lanes.toggleFollow()}
+      >
+        Follow
+      </button>
+    </span>
+  );
+}

@@ -1,0 +1,49 @@
+"use client";
+
+import { useMemo } from "react";
+import type { Pad, Pattern, QuantizeSettings } from "@/core/beat/beat";
+import { quantizeOf, type QuantizeScope } from "@/core/beat/quantize-edit";
+import type { TimingScope } from "@/store/timing-control";
+import { useBeat, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
+
+/** What the timing panel is set to, as hits of the open pattern; undefined for the next ones. */
+export function useScope(): QuantizeScope | undefined {
+  const scope = useWorkspaceState(({ timingScope }) => timingScope);
+  const selected = useWorkspaceState((state) => state.selected);
+  return useMemo(() => {
+    if (scope.kind === "next") return undefined;
+    return scope.kind === "selected" ? { kind: "hits", ids: new Set(selected) } : scope;
+  }, [scope, selected]);
+}
+
+/** The settings of that scope; those of the next hits where it has none. */
+export function useScopedQuantize(): QuantizeSettings {
+  const { inputQuantize } = useBeat();
+  const { passes } = useOpenPattern();
+  const scope = useScope();
+  return (scope && quantizeOf(passes, scope)) ?? inputQuantize;
+}
+
+/** A scope as the value of a choice, and back. */
+export function scopeKey(scope: TimingScope): string {
+  return scope.kind === "pass" ? `pass ${scope.passId}` : scope.kind === "pad" ? `pad ${scope.pad}` : scope.kind;
+}
+
+export function scopeOf(key: string): TimingScope {
+  const [kind, id] = key.split(" ");
+  if (kind === "pass") return { kind, passId: Number(id) };
+  if (kind === "pad") return { kind, pad: Number(id) };
+  return { kind: kind as "next" };
+}
+
+/** All scopes that the open pattern has, by their keys. */
+export function scopeOptions(pattern: Pattern, pads: readonly Pad[], selected: number): Record<string, string> {
+  const used = new Set(pattern.passes.flatMap(({ hits }) => hits.map(({ pad }) => pad)));
+  return {
+    next: "next hits",
+    ...(pattern.passes.length > 0 && { all: "all passes" }),
+    ...(selected > 0 && { selected: selected === 1 ? "selected hit" : `${selected} selected hits` }),
+    ...Object.fromEntries(pattern.passes.toReversed().map(({ id, name }) => [`pass ${id}`, name])),
+    ...Object.fromEntries(pads.filter(({ id }) => used.has(id)).map(({ id, name }) => [`pad ${id}`, `pad: ${name}`])),
+  };
+}
