@@ -4,7 +4,7 @@ import type { LoopSpan } from "@/core/time/loop-span";
 import type { Ticks } from "@/core/time/ticks";
 import { panned, shownPart, zoomed, zoomStep, type ShownPart } from "@/core/time/zoom";
 import { WorkspacePart } from "./workspace-part";
-import type { TimingScope } from "./timing-control";
+import type { TimingScope } from "./workspace-state";
 
 /** What of the open pattern is looked at, and which of its hits are meant. */
 export class LaneView extends WorkspacePart {

@@ -16,10 +16,7 @@ import type { BeatDocument } from "./beat-document";
 import type { Playback } from "./playback";
 import type { Repository } from "./repository";
 import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
-
-/** What the timing panel and the arrow keys change. */
-export type TimingScope =
-  { readonly kind: "next" } | { readonly kind: "selected" } | Exclude<QuantizeScope, { kind: "hits" }>;
+import type { TimingScope } from "./workspace-state";
 
 /** What a groove is made of. */
 export type GrooveSource =

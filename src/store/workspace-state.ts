@@ -2,6 +2,7 @@ import type { Beat, PatternPlace } from "@/core/beat/beat";
 import { wholeSpan } from "@/core/beat/beat";
 import type { Groove } from "@/core/beat/feel";
 import { findPattern } from "@/core/beat/edit";
+import type { QuantizeScope } from "@/core/beat/quantize-edit";
 import type { History } from "@/core/beat/history";
 import type { RecordMode, Recording } from "@/core/record/record-stroke";
 import type { LoopSpan } from "@/core/time/loop-span";
@@ -18,7 +19,6 @@ import type { MidiAccess } from "@/inputs/web-midi";
 import type { JournalRecord } from "./database";
 import type { MemoryReason } from "./repository";
 import type { Settings } from "./settings";
-import type { TimingScope } from "./timing-control";
 
 /** `waiting`: the browser wants a gesture first. `failed`: no sound, all else works. */
 export type SoundState = "loading" | "waiting" | "ready" | "failed";
@@ -78,6 +78,10 @@ export interface MidiState {
   /** A device that went away while it was in use, until it comes back or the player has read it. */
   readonly lost: string | undefined;
 }
+
+/** What the timing panel and the arrow keys change. */
+export type TimingScope =
+  { readonly kind: "next" } | { readonly kind: "selected" } | Exclude<QuantizeScope, { kind: "hits" }>;
 
 /** Everything the workspace shows. Plain data, replaced and never changed. */
 export interface WorkspaceState {

@@ -35,7 +35,13 @@ export default function TimingChart({ title, says, labels, series, unit }: Timin
         x: labels[index],
         y: [round(mean - Math.max(MARK, spread)), round(mean + Math.max(MARK, spread))],
         goals: [
-          { name: "mean", value: round(mean), strokeColor: colours?.ink ?? "#000", strokeWidth: series.length > 1 ? 8 : 14, strokeHeight: 3 },
+          {
+            name: "mean",
+            value: round(mean),
+            strokeColor: colours?.ink ?? "#000",
+            strokeWidth: series.length > 1 ? 8 : 14,
+            strokeHeight: 3,
+          },
         ],
       };
     }),

@@ -3,7 +3,7 @@
 import { useMemo } from "react";
 import type { Pad, Pattern, QuantizeSettings } from "@/core/beat/beat";
 import { quantizeOf, type QuantizeScope } from "@/core/beat/quantize-edit";
-import type { TimingScope } from "@/store/timing-control";
+import type { TimingScope } from "@/store/workspace-state";
 import { useBeat, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 
 /** What the timing panel is set to, as hits of the open pattern; undefined for the next ones. */
