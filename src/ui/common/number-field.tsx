@@ -47,9 +47,16 @@ export function NumberField(props: NumberFieldProps) {
   const gesture = useRef("");
   const [typed, setTyped] = useState<string>();
 
+  // Nudges may come faster than the page is drawn; each counts from the one before.
+  const latest = useRef(value);
+  useEffect(() => {
+    latest.current = value;
+  }, [value]);
   const change = (next: number) => {
     const clean = Number(Math.min(max, Math.max(min, next)).toFixed(3));
-    if (clean !== value) onChange(clean, gesture.current);
+    if (clean === latest.current) return;
+    latest.current = clean;
+    onChange(clean, gesture.current);
   };
   const takeTyped = () => {
     const next = Number(typed?.replace(",", "."));
@@ -58,7 +65,7 @@ export function NumberField(props: NumberFieldProps) {
   };
   const nudge = useRef(change);
   useEffect(() => {
-    nudge.current = (delta) => change(value + delta);
+    nudge.current = (delta) => change(latest.current + delta);
   });
   useEffect(() => {
     const field = input.current!;
@@ -77,7 +84,7 @@ export function NumberField(props: NumberFieldProps) {
     if (direction !== 0) {
       event.preventDefault();
       takeTyped();
-      change(value + direction * step * (event.shiftKey ? 10 : 1));
+      change(latest.current + direction * step * (event.shiftKey ? 10 : 1));
     } else if (event.key === "Enter") event.currentTarget.blur();
     else if (event.key === "Escape") setTyped(undefined);
   };
@@ -103,6 +110,7 @@ export function NumberField(props: NumberFieldProps) {
         disabled={disabled}
         value={typed ?? value.toFixed(decimals)}
         onFocus={(event) => {
+          latest.current = value;
           gesture.current = `${label} ${++visits}`;
           event.currentTarget.select();
         }}

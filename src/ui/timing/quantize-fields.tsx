@@ -24,7 +24,7 @@ export function QuantizeFields({ onReport }: { onReport(): void }) {
   return (
     <>
       <div className={styles.titleRow}>
-        <h2 id="timing-title">Timing of</h2>
+        <h2>Timing of</h2>
         <SettingSelect
           label="Timing of"
           hideLabel

@@ -10,7 +10,7 @@ import styles from "./timing.module.scss";
 /** All that is done to the time of hits: lines, groove, what of it is heard, and the ways back. */
 export function TimingPanel({ onReport }: { onReport(): void }) {
   return (
-    <section className={`${panel.panel} ${styles.timing}`} aria-labelledby="timing-title">
+    <section className={`${panel.panel} ${styles.timing}`} aria-label="Timing">
       <QuantizeFields onReport={onReport} />
       <AdviceLine />
       <GrooveFields />
