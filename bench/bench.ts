@@ -1,4 +1,5 @@
 import { firstPlace, newBeat } from "../src/core/beat/new-beat";
+import { adviseGrid } from "../src/core/analysis/grid-advice";
 import { addHits, addPass, setFeel } from "../src/core/beat/edit";
 import type { Beat } from "../src/core/beat/beat";
 import { beatToWav } from "../src/core/playback/beat-to-wav";
@@ -8,6 +9,7 @@ import { recordStroke, startRecording } from "../src/core/record/record-stroke";
 import type { LoopSpan } from "../src/core/time/loop-span";
 import { renderKit } from "../src/core/sound/kit";
 import { Player } from "../src/core/sound/player";
+import { BUILT_IN_GROOVES } from "../src/core/timing/built-in-grooves";
 import { heard } from "../src/core/timing/heard";
 import type { Ticks } from "../src/core/time/ticks";
 import { workspaceKilobytes } from "./bundle-size";
@@ -63,6 +65,17 @@ function rows(): Row[] {
     recordStroke(many, startRecording(place, "overdub"), stroke, span);
   });
 
+  const feel = {
+    swing: { ratio: 0.6, unit: "1/16" },
+    groove: { groove: BUILT_IN_GROOVES[7], timing: 0.8, velocity: 0.8 },
+    padAmounts: { 0: 0, 3: 0.5 },
+  } as const;
+  const grooved = { ...many.parts[0].patterns[0], ...feel };
+  const groovedMs = milliseconds(() => void heard(grooved, many.meter), 15, 40);
+  const asked = grooved.passes.flatMap(({ hits }) => hits).slice(-600);
+  const advisedHits = asked.map(({ id, pad, playedTicks }) => ({ id, pad, ticks: playedTicks }));
+  const adviceMs = milliseconds(() => void adviseGrid(advisedHits, many.bpm, 3840 as Ticks), 15, 20);
+
   const loop = beatOf(128, 4);
   const wavMs = milliseconds(() => void beatToWav(loop, place, { sampleRate: RATE, bits: 24, mode: "loop" }, kit), 5);
   const realTime = (4 * 4 * 500) / wavMs;
@@ -79,6 +92,18 @@ function rows(): Row[] {
   const kilobytes = workspaceKilobytes();
   return [
     { what: "heard() for 10,000 hits", budget: "< 10 ms", measured: `${heardMs.toFixed(1)} ms`, kept: heardMs < 10 },
+    {
+      what: "the same with swing, groove and shares",
+      budget: "< 10 ms",
+      measured: `${groovedMs.toFixed(1)} ms`,
+      kept: groovedMs < 10,
+    },
+    {
+      what: "grid advice for 600 hits",
+      budget: "< 50 ms",
+      measured: `${adviceMs.toFixed(1)} ms`,
+      kept: adviceMs < 50,
+    },
     {
       what: "event table for 2,000 hits, made with every edit",
       budget: "< 50 ms",

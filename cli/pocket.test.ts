@@ -3,6 +3,7 @@ import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { demoBeat } from "@/core/demo/demo-beats";
+import { readSmf } from "@/core/formats/smf-read";
 import { readBeatFile, writeBeatFile } from "@/core/formats/beat-file";
 
 const folder = mkdtempSync(join(tmpdir(), "pocket-cli-"));
@@ -19,6 +20,31 @@ test("a demo beat goes to MIDI, back to a beat, and is sound", () => {
   expect(again.bpm).toBeCloseTo(104, 3);
 });
 
+test("drums of a MIDI file are corrected and swung, a groove goes from one file to another, a grid is advised", () => {
+  const ticksOf = (name: string) => readSmf(readFileSync(file(name))).notes.map(({ tick }) => tick);
+  expect(pocket("timing", file("beat.mid"), file("straight.mid"), "--grid", "1/16").status).toBe(0);
+  expect(ticksOf("straight.mid").every((tick) => tick % 240 === 0)).toBe(true);
+  expect(pocket("timing", file("straight.mid"), file("swung.mid"), "--swing", "60", "--swing-unit", "1/8").status).toBe(
+    0,
+  );
+  const warped = ticksOf("straight.mid").map((tick) => {
+    const inPair = tick % 960;
+    return tick - inPair + (inPair <= 480 ? inPair * 1.2 : 576 + (inPair - 480) * 0.8);
+  });
+  expect(ticksOf("swung.mid")).toEqual(warped.sort((a, b) => a - b));
+  const made = pocket("groove", file("swung.mid"), file("groove.json"), "--grid", "1/8");
+  expect(made.stdout).toMatch(/^25 hits on \d of 8 lines; it stands for \d+ % of them$/m);
+  const flat = ["--strength", "0", "--groove", file("groove.json"), "--velocity", "0"];
+  expect(pocket("timing", file("straight.mid"), file("again.mid"), ...flat).status).toBe(0);
+  expect(ticksOf("again.mid")).toHaveLength(25);
+  const { grid, family, swingPercent } = JSON.parse(pocket("advise", file("swung.mid")).stdout);
+  expect({ grid, family, swung: Math.abs(swingPercent - 60) < 6 }).toEqual({
+    grid: "1/8",
+    family: "swung",
+    swung: true,
+  });
+});
+
 writeFileSync(file("cut.json"), writeBeatFile(demoBeat("Tide Table")).slice(0, 900));
 writeFileSync(file("noise.mid"), "no music");
 writeFileSync(file("good.json"), writeBeatFile(demoBeat("Tide Table")));
@@ -30,6 +56,14 @@ test.each([
   ["a file that is not there", ["check", file("gone.json")], /no such file/],
   ["a cut beat file", ["check", file("cut.json")], /This is no beat file/],
   ["a broken MIDI file", ["from-midi", file("noise.mid"), file("x.json")], /does not begin with a MIDI header/],
+  ["a grid that is none", ["timing", file("beat.mid"), file("x.mid"), "--grid", "1/5"], /--grid must be one of 1\/2/],
+  ["too much swing", ["timing", file("beat.mid"), file("x.mid"), "--swing", "80"], /--swing must be 50 to 75 per cent/],
+  [
+    "a groove that is none",
+    ["timing", file("beat.mid"), file("x.mid"), "--groove", file("good.json")],
+    /groove file can't be read/,
+  ],
+  ["three bars", ["groove", file("beat.mid"), file("x.json"), "--bars", "3"], /--bars must be one of 1, 2/],
   ["17 bits", ["render", file("good.json"), file("x.wav"), "--bits", "17"], /16, 24 or 32 bits, not 17/],
   ["a strange rate", ["render", file("good.json"), file("x.wav"), "--rate", "1"], /sample rate must be one of/],
 ])("%s ends with status 1 and one plain line", (_, args, message) => {

@@ -25,7 +25,10 @@ async function openPage(theme: string) {
 async function openBeat(theme: string, name: string) {
   const page = await openPage(theme);
   await page.getByRole("link", { name, exact: true }).click();
-  await page.getByRole("button", { name: "Play", exact: true }).and(page.locator(":enabled")).waitFor({ timeout: 60_000 });
+  await page
+    .getByRole("button", { name: "Play", exact: true })
+    .and(page.locator(":enabled"))
+    .waitFor({ timeout: 60_000 });
   await page.waitForTimeout(1500);
   return page;
 }
@@ -46,6 +49,21 @@ for (const key of ["s", "x", "v", "g"]) {
   await recording.keyboard.press(key);
 }
 await recording.screenshot({ path: "docs/screenshots/recording.png" });
+
+const report = await openBeat("light", "Slow Harbour");
+await report.getByRole("button", { name: "Report" }).click();
+await report.getByLabel("Beside").selectOption("Hats");
+await report.locator("figure svg").first().waitFor();
+await report.waitForTimeout(1500);
+await report.screenshot({ path: "docs/screenshots/report.png" });
+
+const grooved = await openBeat("dark", "Slow Harbour");
+await grooved.getByLabel("Groove", { exact: true }).selectOption("Confused Sea");
+for (let step = 0; step < 2; step++) await grooved.keyboard.press("Shift+ArrowUp");
+await grooved.getByRole("application").focus();
+await grooved.keyboard.press("ArrowRight");
+await grooved.waitForTimeout(2800);
+await grooved.screenshot({ path: "docs/screenshots/grooved.png" });
 
 const inputs = await openBeat("light", "Tide Table");
 await inputs.getByRole("button", { name: /^Inputs/ }).click();

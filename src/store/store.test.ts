@@ -2,6 +2,7 @@ import "fake-indexeddb/auto";
 import { firstPlace, newBeat } from "@/core/beat/new-beat";
 import { demoBeat } from "@/core/demo/demo-beats";
 import type { Ticks } from "@/core/time/ticks";
+import { BUILT_IN_GROOVES } from "@/core/timing/built-in-grooves";
 import { AudioClock } from "@/engine/audio-clock";
 import { impulse } from "../../tests/support/player-probe";
 import { TestEngine } from "../../tests/support/test-engine";
@@ -115,6 +116,16 @@ describe("keeping", () => {
     await repository.remove("tide-table");
     expect(await repository.list()).toHaveLength(3);
     expect(await repository.load("lantern-room")).toEqual(demoBeat("Lantern Room"));
+  });
+
+  test("grooves of one's own are there when the page comes back, and gone when they were deleted", async () => {
+    const repository = newRepository();
+    await repository.writeGroove({ ...BUILT_IN_GROOVES[0], name: "Mine" });
+    const { workspace } = open(repository);
+    await workspace.timing.open();
+    expect(workspace.state.grooves.map(({ name }) => name)).toEqual(["Mine"]);
+    await repository.removeGroove("Mine");
+    expect(await repository.readGrooves()).toEqual([]);
   });
 
   test("a crash in the middle of a pass leaves the beat as it was and the pass in the journal, which comes back once", async () => {
