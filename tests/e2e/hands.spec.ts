@@ -50,10 +50,10 @@ test("with keys alone and the loop running: record, practise, repeat notes, next
   }
   await page.keyboard.press("Enter");
   await expect(state.filter({ hasText: "Playing" })).toBeVisible();
-  await expect(page.getByText("Take 3", { exact: false })).toBeVisible();
+  await expect(page.getByRole("list").getByText("Take 3")).toBeVisible();
   await page.keyboard.press("[");
-  await expect(page.getByText("Take 2", { exact: false })).toBeVisible();
-  await page.getByRole("button", { name: "Keep" }).click();
+  await expect(page.getByRole("list").getByText("Take 2")).toBeVisible();
+  await page.getByRole("button", { name: "Keep", exact: true }).click();
 
   // Back to the first pattern; the hats go while erase is held, and come back.
   await page.keyboard.press("1");

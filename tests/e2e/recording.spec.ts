@@ -190,7 +190,7 @@ test("from an empty page to a kept loop", async ({ page }) => {
     await page.keyboard.press("a");
     await page.waitForTimeout(280);
   }
-  await expect(page.getByText("Pass 2", { exact: true })).toBeVisible();
+  await expect(page.getByRole("list").getByText("Pass 2", { exact: true })).toBeVisible();
   await page.keyboard.press("Space");
   await expect(status).toHaveText("Stopped");
 
@@ -202,15 +202,15 @@ test("from an empty page to a kept loop", async ({ page }) => {
   expect(both.parts[0].patterns[0].bars).toBe(2);
 
   await page.keyboard.press("Control+z");
-  await expect(page.getByText("Pass 2", { exact: true })).toHaveCount(0);
+  await expect(page.getByRole("list").getByText("Pass 2", { exact: true })).toHaveCount(0);
   await page.keyboard.press("Control+Shift+z");
-  await expect(page.getByText("Pass 2", { exact: true })).toBeVisible();
+  await expect(page.getByRole("list").getByText("Pass 2", { exact: true })).toBeVisible();
   await page.getByRole("button", { name: "Undo" }).click();
-  await expect(page.getByText("Pass 2", { exact: true })).toHaveCount(0);
+  await expect(page.getByRole("list").getByText("Pass 2", { exact: true })).toHaveCount(0);
   await expect(page.getByText("Saved in this browser")).toBeVisible();
 
   await page.reload();
-  await expect(page.getByText("Pass 1", { exact: true })).toBeVisible();
+  await expect(page.getByRole("list").getByText("Pass 1", { exact: true })).toBeVisible();
   await expect(page.getByText("4 hits", { exact: true })).toBeVisible();
   expect(hitsOf(await exportBeat(page))).toEqual(hitsOf(both).filter(({ pass }) => pass === "Pass 1"));
 });

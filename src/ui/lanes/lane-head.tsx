@@ -1,6 +1,6 @@
 "use client";
 
-import { useRef } from "react";
+import { memo, useRef } from "react";
 import type { Pad } from "@/core/beat/beat";
 import { DRUMS } from "@/core/drums";
 import { DrumIcon } from "../common/drum-shape";
@@ -16,7 +16,7 @@ export interface LaneHeadProps {
 }
 
 /** A lane's name, mute, solo and the light that says a hit arrived. */
-export function LaneHead({ pad, row, used }: LaneHeadProps) {
+export const LaneHead = memo(function LaneHead({ pad, row, used }: LaneHeadProps) {
   const workspace = useWorkspace();
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const erased = useWorkspaceState(({ erasing }) => erasing.pads.includes(pad.id));
@@ -62,4 +62,4 @@ export function LaneHead({ pad, row, used }: LaneHeadProps) {
       </button>
     </div>
   );
-}
+});

@@ -1,34 +1,27 @@
 "use client";
 
 import { useDeferredValue, useMemo, useRef } from "react";
-import { useBeat, useOpenPart, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
+import { findPart } from "@/core/beat/edit";
+import { useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 import { EarlyLateStrip } from "./early-late-strip";
 import { EraseField } from "./erase-field";
-import { HitField } from "./hit-field";
+import { LaneField } from "./lane-field";
 import { LaneHead } from "./lane-head";
-import { layoutHits } from "./lane-layout";
-import { LanePicture } from "./lane-picture";
 import styles from "./lanes.module.scss";
 import { Playhead } from "./playhead";
 import { RegionShade } from "./region-shade";
 import { Ruler } from "./ruler";
-import { useLaneScale } from "./use-lane-scale";
 import { useSize } from "./use-size";
 
 /** The loop, a row a pad, with where each hit sounds and where it was played. */
 export function Lanes() {
-  const part = useOpenPart();
-  const beat = useBeat();
-  const shown = useOpenPattern();
-  const pattern = useDeferredValue(shown);
-  const hearing = useWorkspaceState((state) => state.hearing);
+  const ownPads = useWorkspaceState(({ history, place }) => findPart(history.present, place.partId).pads);
+  const pattern = useDeferredValue(useOpenPattern());
   const used = useMemo(() => new Set(pattern.passes.flatMap(({ hits }) => hits.map(({ pad }) => pad))), [pattern]);
   const field = useRef<HTMLDivElement>(null);
   const { widthPx, heightPx } = useSize(field);
   // The kick lies at the bottom, as on the pads.
-  const pads = useMemo(() => part.pads.toReversed(), [part.pads]);
-  const scale = useLaneScale(widthPx);
-  const hits = useMemo(() => layoutHits(beat, pads, shown, scale, hearing), [beat, pads, shown, scale, hearing]);
+  const pads = useMemo(() => ownPads.toReversed(), [ownPads]);
   return (
     <section className={styles.lanes} aria-label="Lanes">
       <div className={styles.scroll}>
@@ -37,8 +30,7 @@ export function Lanes() {
             <LaneHead key={pad.id} pad={pad} row={row} used={used.has(pad.id)} />
           ))}
           <div ref={field} className={styles.field} style={{ gridRow: `1 / span ${pads.length}` }}>
-            {widthPx > 0 && <LanePicture pads={pads} hits={hits} scale={scale} heightPx={heightPx} />}
-            <HitField pads={pads} hits={hits} scale={scale} heightPx={heightPx} />
+            <LaneField pads={pads} widthPx={widthPx} heightPx={heightPx} />
             <RegionShade widthPx={widthPx} />
             <EraseField pads={pads} widthPx={widthPx} heightPx={heightPx} />
           </div>

@@ -1,5 +1,6 @@
 "use client";
 
+import { useDeferredValue, useMemo } from "react";
 import { DEFAULT_QUANTIZE } from "@/core/beat/new-beat";
 import { NumberField } from "../common/number-field";
 import { SettingSelect } from "../common/setting-select";
@@ -12,13 +13,13 @@ import { scopeKey, scopeOf, scopeOptions, useScopedQuantize } from "./use-timing
 /** Which lines pull, how hard and how far: for the next hits, or for hits that are there. */
 export function QuantizeFields({ onReport }: { onReport(): void }) {
   const workspace = useWorkspace();
-  const pattern = useOpenPattern();
+  const pattern = useDeferredValue(useOpenPattern());
   const { pads } = useOpenPart();
   const selected = useWorkspaceState((state) => state.selected.length);
   const scope = useWorkspaceState(({ timingScope }) => timingScope);
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const settings = useScopedQuantize();
-  const options = scopeOptions(pattern, pads, selected);
+  const options = useMemo(() => scopeOptions(pattern, pads, selected), [pattern, pads, selected]);
   const key = scopeKey(scope);
   const next = scope.kind === "next";
   return (

@@ -1,14 +1,18 @@
 "use client";
 
-import { useDeferredValue } from "react";
+import { useMemo } from "react";
 import { advisePattern } from "@/core/analysis/pattern-advice";
 import type { GridAdvice } from "@/core/analysis/grid-advice";
+import { useSettled } from "../common/use-settled";
 import { useBeat, useWorkspaceState } from "../workspace/use-workspace";
 import { useScope, useScopedQuantize } from "./use-timing";
 
 /** Which grid the hits of the panel's scope were played on; undefined where there are too few. */
 export function useAdvice(): GridAdvice | undefined {
-  const beat = useDeferredValue(useBeat());
-  const place = useDeferredValue(useWorkspaceState((state) => state.place));
-  return advisePattern(beat, place, useScope(), useScopedQuantize().grid);
+  const beat = useBeat();
+  const place = useWorkspaceState((state) => state.place);
+  const scope = useScope();
+  const { grid } = useScopedQuantize();
+  const asked = useSettled(useMemo(() => ({ beat, place, scope, grid }), [beat, place, scope, grid]));
+  return useMemo(() => advisePattern(asked.beat, asked.place, asked.scope, asked.grid), [asked]);
 }
