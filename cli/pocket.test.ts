@@ -45,6 +45,30 @@ test("drums of a MIDI file are corrected and swung, a groove goes from one file 
   });
 });
 
+test("echoes are read: tempo, downbeat, length, as JSON and in the order they came", () => {
+  const backbeat = (start: number, bpm: number) =>
+    Array.from({ length: 32 }, (_, eighth) => [
+      { time: start + (eighth * 30) / bpm, note: 42, velocity: 80 },
+      ...(eighth % 4 === 0 ? [{ time: start + (eighth * 30) / bpm, note: 36, velocity: 100 }] : []),
+      ...(eighth % 4 === 2 ? [{ time: start + (eighth * 30) / bpm, note: 38, velocity: 105 }] : []),
+    ]).flat();
+  const cases = [
+    { id: "a", hits: backbeat(3, 100), meter: [4, 4] },
+    { id: "b", hits: backbeat(9, 126), truth: "is passed over" },
+    { id: "c", hits: [] },
+  ];
+  writeFileSync(file("echoes.json"), JSON.stringify(cases));
+  const answers = JSON.parse(pocket("recover", file("echoes.json")).stdout);
+  expect(answers.map(({ id }: { id: string }) => id)).toEqual(["a", "b", "c"]);
+  expect(answers[0].candidates[0]).toMatchObject({ bars: 4, meter: [4, 4] });
+  expect(answers[0].candidates[0].bpm).toBeCloseTo(100, 0);
+  expect(answers[0].candidates[0].downbeat).toBeCloseTo(3, 1);
+  expect(answers[1].candidates[0].bpm).toBeCloseTo(126, 0);
+  expect(answers[2].candidates).toEqual([]);
+  expect(typeof answers[0].ms).toBe("number");
+});
+
+writeFileSync(file("bad-echoes.json"), JSON.stringify([{ id: "a", hits: [{ time: 1, note: 36, velocity: 0 }] }]));
 writeFileSync(file("cut.json"), writeBeatFile(demoBeat("Tide Table")).slice(0, 900));
 writeFileSync(file("noise.mid"), "no music");
 writeFileSync(file("good.json"), writeBeatFile(demoBeat("Tide Table")));
@@ -64,6 +88,11 @@ test.each([
     /groove file can't be read/,
   ],
   ["three bars", ["groove", file("beat.mid"), file("x.json"), "--bars", "3"], /--bars must be one of 1, 2/],
+  [
+    "echoes without velocity",
+    ["recover", file("bad-echoes.json")],
+    /\/0\/hits\/0\/velocity must be a whole number from 1 to 127/,
+  ],
   ["17 bits", ["render", file("good.json"), file("x.wav"), "--bits", "17"], /16, 24 or 32 bits, not 17/],
   ["a strange rate", ["render", file("good.json"), file("x.wav"), "--rate", "1"], /sample rate must be one of/],
 ])("%s ends with status 1 and one plain line", (_, args, message) => {

@@ -9,12 +9,14 @@ import { CoreError } from "../src/core/core-error";
 import { demoBeat } from "../src/core/demo/demo-beats";
 import { readBeatFile, writeBeatFile } from "../src/core/formats/beat-file";
 import { beatToMidi } from "../src/core/formats/beat-to-midi";
+import { readFreePlayings, type FreePlaying } from "../src/core/formats/free-hits";
 import { readGrooveFile, writeGrooveFile } from "../src/core/formats/groove-file";
 import { MAX_FILE_BYTES } from "../src/core/formats/limits";
 import { midiStrokes } from "../src/core/formats/midi-strokes";
 import { midiToBeat } from "../src/core/formats/midi-to-beat";
 import { retimeMidi } from "../src/core/formats/retime-midi";
 import { parseWavBits } from "../src/core/formats/wav";
+import { findReadings, LIKELY_METERS } from "../src/core/recover/readings";
 import { LINE_GRID_NAMES, type LineGridName } from "../src/core/time/grid";
 import { extractGroove } from "../src/core/timing/extract-groove";
 import { beatToWav, parseSampleRate } from "../src/core/playback/beat-to-wav";
@@ -32,7 +34,9 @@ const USAGE = `pocket: beats on the command line
                                                   correct, swing and groove the drums of a MIDI file
   pocket groove in.mid out.json [--grid 1/8|1/8T|1/16|1/16T] [--bars 1|2] [--name NAME]
                                                   make a groove of the drums in a MIDI file
-  pocket advise in.mid [--grid 1/16]              say, as JSON, on which grid the drums were played`;
+  pocket advise in.mid [--grid 1/16]              say, as JSON, on which grid the drums were played
+  pocket recover in.json                          say, as JSON, how fast echoes were played, where their bars begin and
+                                                  how long they are: [{ id, hits: [{ time, note, velocity }], meter? }]`;
 
 /** A wrong call of the command, as against wrong data. */
 class UsageError extends Error {}
@@ -120,6 +124,14 @@ const VERBS: Readonly<Record<string, Verb>> = {
       console.log(JSON.stringify(advice, null, 1));
     },
   },
+  recover: {
+    files: 1,
+    options: {},
+    run: ([file]) => {
+      const playings = readFreePlayings(new TextDecoder().decode(read(file)));
+      console.log(JSON.stringify(playings.map(recovered)));
+    },
+  },
   render: {
     files: 2,
     options: { rate: { type: "string" }, bits: { type: "string" }, tail: { type: "boolean" } },
@@ -131,6 +143,20 @@ const VERBS: Readonly<Record<string, Verb>> = {
     },
   },
 };
+
+function recovered({ id, hits, meter }: FreePlaying) {
+  const startMs = performance.now();
+  const readings = findReadings(hits, meter ? [meter] : LIKELY_METERS);
+  const ms = Math.round((performance.now() - startMs) * 100) / 100;
+  const candidates = readings.map(({ bpm, downbeat, bars, meter: { beats, unit }, confidence }) => ({
+    bpm,
+    downbeat,
+    bars,
+    meter: [beats, unit],
+    confidence,
+  }));
+  return { id, candidates, ms };
+}
 
 type Options = Parameters<Verb["run"]>[1];
 

@@ -9,6 +9,7 @@ export type CoreErrorCode =
   | "bad-midi"
   | "bad-beat-file"
   | "bad-groove"
+  | "bad-echoes"
   | "too-large";
 
 /** The one error base of the core: a code, a message that says what to do, and where in the data it is. */

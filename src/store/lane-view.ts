@@ -2,7 +2,7 @@ import { patternLengthTicks } from "@/core/beat/beat";
 import { findPattern } from "@/core/beat/edit";
 import type { LoopSpan } from "@/core/time/loop-span";
 import type { Ticks } from "@/core/time/ticks";
-import { panned, shownPart, zoomed, zoomStep, type ShownPart } from "@/core/time/zoom";
+import { pageOf, panned, shownPart, zoomed, zoomStep, type ShownPart } from "@/core/time/zoom";
 import { WorkspacePart } from "./workspace-part";
 import type { TimingScope } from "./workspace-state";
 
@@ -25,6 +25,13 @@ export class LaneView extends WorkspacePart {
   /** @param byShare of what is shown; negative goes back */
   pan(byShare: number): void {
     this.setZoom(panned(this.part, byShare));
+  }
+
+  /** Turns to the page on which a place lies, where it is not in sight. */
+  reveal(ticks: Ticks): void {
+    const part = this.part;
+    const inside = ticks >= part.startTicks && ticks < part.startTicks + part.shownTicks;
+    if (!inside && part.shownTicks < part.lengthTicks) this.setZoom(pageOf(part, Math.max(0, ticks) as Ticks));
   }
 
   toggleFollow(): void {

@@ -244,6 +244,8 @@ test("the timing report measures, compares two passes, is read out and exported"
   await expect(report.locator("figure svg").first()).toBeVisible();
   for (const theme of ["light", "dark"]) {
     await page.evaluate((name) => (document.documentElement.dataset.bsTheme = name), theme);
+    // Colours fade from one theme to the other.
+    await page.waitForTimeout(500);
     const { violations } = await new AxeBuilder({ page })
       .withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"])
       .analyze();

@@ -2,7 +2,7 @@
 
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { Pad } from "@/core/beat/beat";
-import { pageOf, panned, zoomed } from "@/core/time/zoom";
+import { panned, zoomed } from "@/core/time/zoom";
 import { heardOnce } from "@/core/timing/heard";
 import { useAdvice } from "../timing/use-advice";
 import { useBeat, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
@@ -97,9 +97,7 @@ export function HitField({ pads, hits, scale, heightPx }: HitFieldProps) {
     const next = stepTo(event.key, focus, heardOnce(pattern, beat.meter, hearing), rowOf);
     if (!next) return;
     workspace.lanes.select([next.hit.id]);
-    const inside = next.ticks >= scale.startTicks && next.ticks < scale.startTicks + scale.shownTicks;
-    if (!inside && scale.shownTicks < scale.lengthTicks)
-      workspace.lanes.setZoom(pageOf(scale, Math.max(0, next.ticks) as never));
+    workspace.lanes.reveal(next.ticks);
   };
 
   const shownId = hovered ?? focus;
