@@ -12,7 +12,7 @@ const insideCore = {
   beat: ["time", "beat"],
   timing: ["time", "beat", "timing"],
   record: ["time", "beat", "timing", "record"],
-  recover: ["time", "beat", "timing", "recover"],
+  recover: ["time", "beat", "timing", "record", "recover"],
   sound: ["time", "sound"],
 };
 const layer = (name, allowed) => ({

@@ -1,6 +1,7 @@
 import Dexie, { type EntityTable } from "dexie";
 import type { Beat, Pass, PatternPlace } from "@/core/beat/beat";
 import type { Groove } from "@/core/beat/feel";
+import type { LookbackHit } from "@/core/recover/echo";
 import type { Kit } from "@/core/sound/kit";
 import type { DeviceProfile } from "@/inputs/device-profile";
 import type { Settings } from "./settings";
@@ -30,6 +31,12 @@ export interface SettingsRecord {
   readonly settings: Settings;
 }
 
+/** What was played in a second or two, in the order in which it was. */
+export interface LookbackRecord {
+  readonly id: number;
+  readonly hits: readonly LookbackHit[];
+}
+
 /** Something that was done once and is not done again. */
 export interface MarkRecord {
   readonly key: string;
@@ -44,11 +51,13 @@ export class EchoPocketDatabase extends Dexie {
   readonly marks!: EntityTable<MarkRecord, "key">;
   readonly profiles!: EntityTable<DeviceProfile, "device">;
   readonly grooves!: EntityTable<Groove, "name">;
+  readonly lookback!: EntityTable<LookbackRecord, "id">;
 
   constructor(name = "echo-pocket") {
     super(name);
     this.version(1).stores({ beats: "id, changedAt", journal: "beatId", kits: "key", settings: "key", marks: "key" });
     this.version(2).stores({ profiles: "device" });
     this.version(3).stores({ grooves: "name" });
+    this.version(4).stores({ lookback: "++id" });
   }
 }

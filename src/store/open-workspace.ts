@@ -25,6 +25,7 @@ export async function openWorkspace(beatId: string, repository: Repository): Pro
   void connectSound(workspace, repository);
   void workspace.devices.open();
   void workspace.timing.open();
+  void workspace.echoes.open();
   return {
     workspace,
     async close() {

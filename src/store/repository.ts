@@ -1,6 +1,7 @@
 import type { Beat } from "@/core/beat/beat";
 import type { Groove } from "@/core/beat/feel";
 import { demoBeats } from "@/core/demo/demo-beats";
+import { MAX_LOOKBACK_HITS, type LookbackHit } from "@/core/recover/echo";
 import type { Kit } from "@/core/sound/kit";
 import { newProfile, type DeviceProfile } from "@/inputs/device-profile";
 import { EchoPocketDatabase, type BeatRecord, type JournalRecord } from "./database";
@@ -125,6 +126,35 @@ export class Repository {
 
   async removeGroove(name: string): Promise<void> {
     await this.attempt(() => this.database.grooves.delete(name), undefined);
+  }
+
+  /** All that was played and is remembered, the oldest first. */
+  async readLookback(): Promise<readonly LookbackHit[]> {
+    const chunks = await this.attempt(() => this.database.lookback.orderBy("id").toArray(), []);
+    return chunks.flatMap(({ hits }) => hits);
+  }
+
+  /** Remembers more, and forgets the oldest beyond the limit. @returns false where there is no room even so */
+  async addLookback(hits: readonly LookbackHit[]): Promise<boolean> {
+    return this.attempt(async () => {
+      const { lookback } = this.database;
+      await lookback.add({ hits });
+      let count = 0;
+      const tooOld: number[] = [];
+      await lookback
+        .orderBy("id")
+        .reverse()
+        .each((chunk) => {
+          if (count >= MAX_LOOKBACK_HITS) tooOld.push(chunk.id);
+          count += chunk.hits.length;
+        });
+      if (tooOld.length > 0) await lookback.bulkDelete(tooOld);
+      return true;
+    }, false);
+  }
+
+  async clearLookback(): Promise<void> {
+    await this.attempt(() => this.database.lookback.clear(), undefined);
   }
 
   private seeding: Promise<void> | undefined;

@@ -4,6 +4,7 @@ import type { Groove } from "@/core/beat/feel";
 import { findPattern } from "@/core/beat/edit";
 import type { QuantizeScope } from "@/core/beat/quantize-edit";
 import type { History } from "@/core/beat/history";
+import type { Echo } from "@/core/recover/echo";
 import type { RecordMode, Recording } from "@/core/record/record-stroke";
 import type { LoopSpan } from "@/core/time/loop-span";
 import type { TappedTempo } from "@/core/time/tap-tempo";
@@ -100,6 +101,12 @@ export interface WorkspaceState {
   readonly timingScope: TimingScope;
   /** The player's own. */
   readonly grooves: readonly Groove[];
+  /** Phrases that were played, the oldest first. */
+  readonly echoes: readonly Echo[];
+  /** Ids of those that were brought back since the page was opened. */
+  readonly usedEchoes: readonly number[];
+  /** How much longer than usual a pause must be to part two echoes. */
+  readonly echoPatience: number;
   readonly readOnly: boolean;
   readonly transport: Transport;
   /** Overdub at each opening: a mode left over from last time must not wipe a kick. */

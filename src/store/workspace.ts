@@ -14,6 +14,7 @@ import type { PadListener, PadRelease, PlayedHit } from "@/inputs/played-hit";
 import { BeatDocument } from "./beat-document";
 import { Calibrator } from "./calibrator";
 import { DeviceHub } from "./device-hub";
+import { EchoMemory } from "./echo-memory";
 import { Eraser } from "./eraser";
 import { LaneView } from "./lane-view";
 import { PatternRun } from "./pattern-run";
@@ -50,6 +51,7 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
   readonly tempoTap: TempoTap;
   readonly timing: TimingControl;
   readonly lanes: LaneView;
+  readonly echoes: EchoMemory;
   readonly calibrator: Calibrator;
   readonly devices: DeviceHub;
   private readonly repository: Repository;
@@ -69,6 +71,7 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
     this.patterns = new PatternRun(store, this.playback, this.document);
     this.tempoTap = new TempoTap(store, this.playback, this.document);
     this.lanes = new LaneView(store);
+    this.echoes = new EchoMemory(store, this.playback, this.document, repository);
     this.timing = new TimingControl(store, this.playback, this.document, repository);
     this.calibrator = new Calibrator(store, this.playback);
     this.devices = new DeviceHub(store, { listener: this, playback: this.playback, repository });
@@ -90,7 +93,9 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
 
   strike(hit: PlayedHit): void {
     if (this.state.calibration && !this.state.calibration.finished) return this.calibrator.tap(hit.device, hit.timeMs);
-    this.recorder.strike({ ...hit, timeMs: this.struckAt(hit) });
+    const struck = { ...hit, timeMs: this.struckAt(hit) };
+    this.recorder.strike(struck);
+    this.echoes.note(struck);
   }
 
   release(release: PadRelease): void {
@@ -215,6 +220,7 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
     this.transport.stop();
     this.tempoTap.stop();
     this.eraser.stop();
+    this.echoes.stop();
     this.devices.close();
     this.closers.forEach((close) => close());
     await this.document.flush();
@@ -257,7 +263,8 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
       case "meter":
         return this.playback.meter(message);
       case "repeated":
-        return this.recorder.repeated(message.note);
+        this.recorder.repeated(message.note);
+        return this.echoes.noteRepeated(message.note);
       case "anchor":
         if (!this.playback.follow(message.anchor)) return;
         this.set({ transport: { ...this.state.transport, anchor: message.anchor } });
@@ -286,6 +293,9 @@ function startState(beat: Beat, readOnly: boolean, settings: Settings, repositor
     hearing: "grooved",
     timingScope: { kind: "next" },
     grooves: [],
+    echoes: [],
+    usedEchoes: [],
+    echoPatience: 1,
     readOnly,
     transport: STOPPED,
     mode: "overdub",

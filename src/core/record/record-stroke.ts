@@ -99,7 +99,12 @@ export function recordAt(
 }
 
 /** Where a stroke was played, and where that is without the swing and groove it was played over. */
-function overFeel(beat: Beat, place: PatternPlace, { pad, quantize }: Stroke, ticks: Ticks) {
+export function overFeel(
+  beat: Beat,
+  place: PatternPlace,
+  { pad, quantize }: Pick<Stroke, "pad" | "quantize">,
+  ticks: Ticks,
+): { readonly playedTicks: Ticks; readonly straightTicks?: Ticks } {
   const pattern = findPattern(beat, place);
   const warp = feelWarp(pattern, beat.meter, pattern.padAmounts?.[pad]);
   if (!warp) return { playedTicks: ticks };

@@ -2,7 +2,6 @@
 
 import type { Pass } from "@/core/beat/beat";
 import { takesOf } from "@/core/beat/takes";
-import panel from "../common/panel.module.scss";
 import { useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 import { PassRow } from "./pass-row";
 import styles from "./passes.module.scss";
@@ -22,16 +21,13 @@ export function PassesPanel() {
     return <TakesRow key={`take ${pass.take}`} takes={takes} open={takes.some(({ id }) => id === openPassId)} />;
   };
   return (
-    <section className={`${panel.panel} ${styles.passes}`} aria-labelledby="passes-title">
-      <h2 id="passes-title" className={panel.title}>
-        Passes
-      </h2>
+    <>
       {shown.length === 0 && (
         <p className={styles.empty}>Nothing recorded yet. Press Enter, wait for the count-in, and play.</p>
       )}
       <ol className={styles.stack} reversed>
         {shown.toReversed().map(entry)}
       </ol>
-    </section>
+    </>
   );
 }

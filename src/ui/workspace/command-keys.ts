@@ -24,6 +24,7 @@ const KEY_COMMANDS: Readonly<Record<string, Command>> = {
 export const COMMAND_KEYS = [
   ["Space", "Play and stop"],
   ["Enter", "In and out of record"],
+  ["Shift Enter", "Bring back what was just played"],
   ["P", "In and out of practice"],
   ["O", "Next mode: overdub, replace, takes"],
   ["Backspace + pad", "Erase what goes by while held"],
@@ -74,6 +75,10 @@ export function listenToCommands(target: Window, workspace: Workspace): () => vo
     }
     event.preventDefault();
     if (event.repeat) return undefined;
+    if (command === "record" && event.shiftKey) {
+      workspace.echoes.takeNewest();
+      return undefined;
+    }
     if (command === "tapTempo" && event.shiftKey) {
       workspace.tempoTap.take();
       return undefined;

@@ -5,7 +5,7 @@ import { listenToKeys } from "@/inputs/computer-keys";
 import { InputsView } from "../inputs/inputs-view";
 import { Lanes } from "../lanes/lanes";
 import { Pads } from "../pads/pads";
-import { PassesPanel } from "../passes/passes-panel";
+import { StackTabs } from "../echoes/stack-tabs";
 import { PatternBar } from "../patterns/pattern-bar";
 import { RepeatRow } from "../repeat/repeat-row";
 import { TimingReport } from "../report/timing-report";
@@ -26,7 +26,10 @@ export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
     const undoCommands = listenToCommands(window, workspace);
     const undoChoices = keepFocusOffChoices(window);
     const wake = () => void workspace.playback.resume();
-    const leave = () => void workspace.document.flush();
+    const leave = () => {
+      void workspace.echoes.flush();
+      void workspace.document.flush();
+    };
     window.addEventListener("pointerdown", wake, true);
     window.addEventListener("keydown", wake, true);
     window.addEventListener("pagehide", leave);
@@ -54,9 +57,9 @@ export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
         {view === "lanes" && (
           <>
             <Lanes />
-            <aside className={styles.side} aria-label="Timing and passes">
+            <aside className={styles.side} aria-label="Timing, passes and echoes">
               <TimingPanel onReport={() => setView("report")} />
-              <PassesPanel />
+              <StackTabs />
             </aside>
           </>
         )}

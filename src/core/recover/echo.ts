@@ -1,0 +1,92 @@
+import { median } from "simple-statistics";
+import type { Ticks } from "../time/ticks";
+
+/** Where in a running loop something was played. */
+export interface PlayedAlong {
+  readonly beatId: string;
+  readonly partId: number;
+  readonly patternId: number;
+  /** Tells one start of the transport from another. */
+  readonly run: number;
+  readonly lap: number;
+  /** From the pattern's start; negative when it was early on the downbeat. */
+  readonly playedTicks: Ticks;
+  readonly straightTicks?: Ticks;
+  /** It became a hit of a pass as well. */
+  readonly recorded?: true;
+}
+
+/** A stroke as the memory keeps it. */
+export interface LookbackHit {
+  /** Milliseconds since 1970, with their fraction. */
+  readonly timeMs: number;
+  readonly pad: number;
+  /** General MIDI percussion key. */
+  readonly note: number;
+  /** 1..127 */
+  readonly velocity: number;
+  readonly device: string;
+  readonly masked?: true;
+  /** Absent where the transport was stopped. */
+  readonly along?: PlayedAlong;
+}
+
+/** A phrase that was played. */
+export interface Echo {
+  /** The time of its first hit: what it is known by. */
+  readonly id: number;
+  readonly hits: readonly LookbackHit[];
+  readonly endMs: number;
+}
+
+/** The most that is remembered; the oldest go first. */
+export const MAX_LOOKBACK_HITS = 20_000;
+const LEAST_PAUSE_MS = 1200;
+const PAUSE_BEATS = 2;
+/** Strokes from which the pulse at a place is judged, and what a beat can be. */
+const PULSE_STROKES = 16;
+const BEAT_MS = { min: 300, max: 1000 };
+/** Strokes nearer than this are one to the pulse. */
+const TOGETHER_MS = 40;
+/** Longer phrases are cut. */
+const MAX_ECHO_HITS = 600;
+
+/**
+ * Cuts what was played into phrases: at pauses longer than two beats of the pulse there, where the transport started,
+ * stopped or came to another pattern's run, and where a phrase would become too long.
+ * @param hits ascending in time
+ * @param patience how much longer a pause must be to cut; 1 is usual
+ * @returns the oldest first
+ */
+export function splitEchoes(hits: readonly LookbackHit[], patience = 1): readonly Echo[] {
+  const echoes: Echo[] = [];
+  let from = 0;
+  for (let index = 1; index <= hits.length; index++) {
+    const cut =
+      index === hits.length ||
+      index - from >= MAX_ECHO_HITS ||
+      hits[index].along?.run !== hits[index - 1].along?.run ||
+      hits[index].along?.beatId !== hits[index - 1].along?.beatId ||
+      hits[index].timeMs - hits[index - 1].timeMs > patience * pauseAt(hits, from, index);
+    if (!cut) continue;
+    const own = hits.slice(from, index);
+    echoes.push({ id: own[0].timeMs, hits: own, endMs: own.at(-1)!.timeMs });
+    from = index;
+  }
+  return echoes;
+}
+
+function pauseAt(hits: readonly LookbackHit[], from: number, index: number): number {
+  // Most pauses are far from any limit, and the pulse need not be known.
+  const gap = hits[index].timeMs - hits[index - 1].timeMs;
+  if (gap <= LEAST_PAUSE_MS || gap > PAUSE_BEATS * BEAT_MS.max) return LEAST_PAUSE_MS;
+  const gaps: number[] = [];
+  for (let at = index - 1; at > from && gaps.length < PULSE_STROKES; at--) {
+    const before = hits[at].timeMs - hits[at - 1].timeMs;
+    if (before > TOGETHER_MS) gaps.push(before);
+  }
+  if (gaps.length === 0) return LEAST_PAUSE_MS;
+  // What is played is mostly halves of a beat.
+  const beat = Math.max(BEAT_MS.min, Math.min(BEAT_MS.max, 2 * median(gaps)));
+  return Math.max(LEAST_PAUSE_MS, PAUSE_BEATS * beat);
+}

@@ -1,0 +1,38 @@
+"use client";
+
+import { useState } from "react";
+import panel from "../common/panel.module.scss";
+import { PassesPanel } from "../passes/passes-panel";
+import { useWorkspaceState } from "../workspace/use-workspace";
+import { EchoesPanel } from "./echoes-panel";
+import styles from "./echoes.module.scss";
+
+/** What is in the pattern, and what is only remembered: one stack in two views. */
+export function StackTabs() {
+  const [shown, setShown] = useState<"passes" | "echoes">("passes");
+  const count = useWorkspaceState(({ echoes }) => echoes.length);
+  const tab = (name: typeof shown, text: string) => (
+    <button
+      type="button"
+      role="tab"
+      id={`tab-${name}`}
+      aria-selected={shown === name}
+      aria-controls="stack"
+      className={styles.tab}
+      onClick={() => setShown(name)}
+    >
+      {text}
+    </button>
+  );
+  return (
+    <section className={`${panel.panel} ${styles.stack}`} aria-label="Passes and echoes">
+      <div role="tablist" aria-label="Passes or echoes" className={styles.tabs}>
+        {tab("passes", "Passes")}
+        {tab("echoes", count > 0 ? `Echoes ${count}` : "Echoes")}
+      </div>
+      <div role="tabpanel" id="stack" aria-labelledby={`tab-${shown}`} tabIndex={0} className={styles.scroll}>
+        {shown === "passes" ? <PassesPanel /> : <EchoesPanel />}
+      </div>
+    </section>
+  );
+}
