@@ -11,6 +11,8 @@ import { DEFAULT_SETTINGS, type Settings } from "./settings";
 export type MemoryReason = "missing" | "full" | "failed";
 
 const SEEDED = "demo-seeded";
+/** Chunks of what was played are counted so often: a walk over all of them is not for every second. */
+const TRIM_EVERY_CHUNKS = 60;
 
 /**
  * Keeps beats in the browser. Where the browser's store is missing, full or broken, everything goes on in memory: no
@@ -20,6 +22,7 @@ export class Repository {
   private readonly memory = new Map<string, BeatRecord>();
   private readonly listeners = new Set<() => void>();
   private reason: MemoryReason | undefined;
+  private lookbackChunks = 0;
 
   constructor(
     private readonly database: EchoPocketDatabase = new EchoPocketDatabase(),
@@ -134,23 +137,27 @@ export class Repository {
     return chunks.flatMap(({ hits }) => hits);
   }
 
-  /** Remembers more, and forgets the oldest beyond the limit. @returns false where there is no room even so */
+  /** Remembers more, and now and then forgets the oldest beyond the limit. @returns false where there is no room */
   async addLookback(hits: readonly LookbackHit[]): Promise<boolean> {
     return this.attempt(async () => {
-      const { lookback } = this.database;
-      await lookback.add({ hits });
-      let count = 0;
-      const tooOld: number[] = [];
-      await lookback
-        .orderBy("id")
-        .reverse()
-        .each((chunk) => {
-          if (count >= MAX_LOOKBACK_HITS) tooOld.push(chunk.id);
-          count += chunk.hits.length;
-        });
-      if (tooOld.length > 0) await lookback.bulkDelete(tooOld);
+      await this.database.lookback.add({ hits });
+      if (++this.lookbackChunks % TRIM_EVERY_CHUNKS === 0) await this.trimLookback();
       return true;
     }, false);
+  }
+
+  private async trimLookback(): Promise<void> {
+    const { lookback } = this.database;
+    let count = 0;
+    const tooOld: number[] = [];
+    await lookback
+      .orderBy("id")
+      .reverse()
+      .each(({ id, hits }) => {
+        if (count >= MAX_LOOKBACK_HITS) tooOld.push(id);
+        count += hits.length;
+      });
+    await lookback.bulkDelete(tooOld);
   }
 
   async clearLookback(): Promise<void> {

@@ -128,6 +128,31 @@ describe("keeping", () => {
     expect(await repository.readGrooves()).toEqual([]);
   });
 
+  test("what was played is remembered across pages, the oldest forgotten beyond 20,000 hits, and all of it on request", async () => {
+    const repository = newRepository();
+    const chunk = (from: number) =>
+      Array.from({ length: 500 }, (_, index) => ({
+        timeMs: from + index,
+        pad: 0,
+        note: 36,
+        velocity: 90,
+        device: "k",
+      }));
+    for (let index = 0; index < 60; index++) await repository.addLookback(chunk(index * 1000));
+    const kept = await repository.readLookback();
+    expect(kept).toHaveLength(20_000);
+    expect(kept[0].timeMs).toBe(20_000);
+    const { workspace } = open(repository);
+    await workspace.echoes.open();
+    strike(workspace, 0, performance.now());
+    await workspace.echoes.flush();
+    expect((await repository.readLookback()).at(-1)).toMatchObject({ pad: 0, note: 36, device: "keys" });
+    await workspace.echoes.clear();
+    expect(workspace.state.echoes).toEqual([]);
+    expect(await repository.readLookback()).toEqual([]);
+    await workspace.close();
+  });
+
   test("a crash in the middle of a pass leaves the beat as it was and the pass in the journal, which comes back once", async () => {
     jest.useFakeTimers({ doNotFake: ["setImmediate", "queueMicrotask", "nextTick"] });
     const { workspace, repository } = open();
