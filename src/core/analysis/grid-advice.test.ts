@@ -72,7 +72,7 @@ describe("what the advice says", () => {
     const hits = at(...line.with(2, 960 - 130).with(5, 2400 + 125));
     const advice = adviseGrid(hits, 100 as Bpm, BAR, "1/16")!;
     expect(advice).toMatchObject({ grid: "1/8", family: "straight", pulled: [2, 5], collisions: [] });
-    expect(advice.sentence).toBe("Nothing faster than eighths; 1/16 would pull 2 hits to the wrong line or far.");
+    expect(advice.sentence).toBe("Nothing faster than eighths; 1/16 would pull 2 hits to the wrong line.");
   });
   test("sixteenths that a coarser grid would press together", () => {
     const advice = adviseGrid(at(0, 240, 480, 720, 960, 1200, 1440, 1680), 100 as Bpm, BAR, "1/8")!;

@@ -207,7 +207,7 @@ function sentenceFor(
       : `Played in ${NAMES[grid]}${swung}`;
   const hits = (count: number) => (count === 1 ? "1 hit" : `${count} hits`);
   const harms = [
-    ...(pulled > 0 ? [`pull ${hits(pulled)} to the wrong line or far`] : []),
+    ...(pulled > 0 ? [`pull ${hits(pulled)} to the wrong line`] : []),
     ...(collisions > 0 ? [`press ${hits(collisions)} together`] : []),
   ];
   if (grid === against && harms.length === 0) return `${played}; ${against} fits.`;

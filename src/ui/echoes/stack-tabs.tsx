@@ -1,17 +1,23 @@
 "use client";
 
-import { useState } from "react";
 import panel from "../common/panel.module.scss";
 import { PassesPanel } from "../passes/passes-panel";
 import { useWorkspaceState } from "../workspace/use-workspace";
 import { EchoesPanel } from "./echoes-panel";
 import styles from "./echoes.module.scss";
 
-/** What is in the pattern, and what is only remembered: one stack in two views. */
-export function StackTabs() {
-  const [shown, setShown] = useState<"passes" | "echoes">("passes");
+/** What is in the pattern, and what is only remembered. */
+export type Stack = "passes" | "echoes";
+
+export interface StackTabsProps {
+  readonly shown: Stack;
+  onShow(stack: Stack): void;
+}
+
+/** One stack in two views. */
+export function StackTabs({ shown, onShow }: StackTabsProps) {
   const count = useWorkspaceState(({ echoes }) => echoes.length);
-  const tab = (name: typeof shown, text: string) => (
+  const tab = (name: Stack, text: string) => (
     <button
       type="button"
       role="tab"
@@ -19,7 +25,7 @@ export function StackTabs() {
       aria-selected={shown === name}
       aria-controls="stack"
       className={styles.tab}
-      onClick={() => setShown(name)}
+      onClick={() => onShow(name)}
     >
       {text}
     </button>
