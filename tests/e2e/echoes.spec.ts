@@ -3,16 +3,19 @@ import AxeBuilder from "@axe-core/playwright";
 import { readSmf } from "@/core/formats/smf-read";
 import { exportAs, exportBeat, hitsOf, newBeat } from "./support/app";
 
-/** Plays keys at these times, as far as the page's clock allows. */
+/** Plays keys at these times exactly: when they are over, strokes arrive with the stamps that they would have had. */
 async function playKeys(page: Page, strokes: readonly (readonly [ms: number, code: string])[]): Promise<void> {
   await page.evaluate(async (all) => {
-    const press = (type: string, code: string) =>
-      window.dispatchEvent(new KeyboardEvent(type, { code, bubbles: true }));
     const start = performance.now();
+    const press = (type: string, code: string, timeStamp: number) => {
+      const event = new KeyboardEvent(type, { code, bubbles: true });
+      Object.defineProperty(event, "timeStamp", { value: timeStamp });
+      window.dispatchEvent(event);
+    };
+    await new Promise((done) => setTimeout(done, all[all.length - 1][0] + 50));
     for (const [ms, code] of all) {
-      while (performance.now() < start + ms) await new Promise((done) => setTimeout(done, 1));
-      press("keydown", code);
-      press("keyup", code);
+      press("keydown", code, start + ms);
+      press("keyup", code, start + ms + 1);
     }
   }, strokes);
 }

@@ -28,13 +28,18 @@ async function playEighths(page: Page): Promise<void> {
   await page.getByLabel("Count-in").selectOption("first hit");
   await page.keyboard.press("Enter");
   await page.evaluate(async () => {
-    const press = (type: string) =>
-      window.dispatchEvent(new KeyboardEvent(type, { code: "KeyC", key: "c", bubbles: true }));
+    // Stamped with the moments they are meant for, however late a busy page sends them.
+    const press = (type: string, timeStamp: number) => {
+      const event = new KeyboardEvent(type, { code: "KeyC", key: "c", bubbles: true });
+      Object.defineProperty(event, "timeStamp", { value: timeStamp });
+      window.dispatchEvent(event);
+    };
     const start = performance.now();
     for (let index = 0; index < 8; index++) {
-      while (performance.now() < start + index * 250) await new Promise((done) => setTimeout(done, 1));
-      press("keydown");
-      press("keyup");
+      const at = start + index * 250;
+      while (performance.now() < at) await new Promise((done) => setTimeout(done, 1));
+      press("keydown", at);
+      press("keyup", at + 1);
     }
   });
   await page.keyboard.press("Space");
