@@ -7,11 +7,12 @@ import { MAX_LOOKBACK_HITS, splitEchoes, type Echo, type LookbackHit } from "@/c
 import { findReadings, type Reading } from "@/core/recover/readings";
 import type { RepeatedNote } from "@/core/sound/note-repeater";
 import { barTicks } from "@/core/time/meter";
-import { LINE_GRID_NAMES, GRID_TICKS } from "@/core/time/grid";
+import { gridOfTicks, type LineGridName } from "@/core/time/grid";
 import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
 import type { PlayedHit } from "@/inputs/played-hit";
 import type { BeatDocument } from "./beat-document";
+import type { PatternRun } from "./pattern-run";
 import type { Playback } from "./playback";
 import type { Repository } from "./repository";
 import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
@@ -32,6 +33,7 @@ export class EchoMemory extends WorkspacePart {
     store: WorkspaceStore,
     private readonly playback: Playback,
     private readonly document: BeatDocument,
+    private readonly patterns: PatternRun,
     private readonly repository: Repository,
   ) {
     super(store);
@@ -55,7 +57,7 @@ export class EchoMemory extends WorkspacePart {
 
   noteRepeated({ pad, velocity, lineTicks, run, stepTicks }: RepeatedNote): void {
     const anchor = this.playback.anchorOf(run);
-    const grid = LINE_GRID_NAMES.find((name) => GRID_TICKS[name] === stepTicks);
+    const grid = gridOfTicks(stepTicks);
     const along = anchor && lineTicks !== undefined && grid ? this.alongAt(pad, lineTicks, anchor, grid) : undefined;
     this.remember({ pad, velocity, timeMs: performance.now(), device: "Note repeat", ...(along && { along }) });
   }
@@ -111,9 +113,10 @@ export class EchoMemory extends WorkspacePart {
       this.set({ notice: "The browser has no room: what is played now is remembered until the page is closed." });
   }
 
-  stop(): void {
+  /** What is not on disk yet goes there, and nothing more is worked out. */
+  async close(): Promise<void> {
     clearTimeout(this.listTimer);
-    void this.flush();
+    await this.flush();
   }
 
   private remember({ pad, velocity, timeMs, device, masked, along }: PlayedHit & Pick<LookbackHit, "along">): void {
@@ -141,20 +144,24 @@ export class EchoMemory extends WorkspacePart {
     pad: number,
     transportTicks: Ticks,
     { patternId, span, run }: TransportAnchor,
-    madeOn?: (typeof LINE_GRID_NAMES)[number],
+    madeOn?: LineGridName,
   ): LookbackHit["along"] {
     const place = { partId: this.state.place.partId, patternId };
     if (!findPart(this.beat, place.partId).patterns.some(({ id }) => id === patternId)) return undefined;
     const grid = madeOn ?? this.beat.inputQuantize.grid;
     const at = placeStroke(transportTicks, span, barTicks(this.beat.meter), grid);
     if (!at) return undefined;
-    const made = madeOn ? { quantize: { grid: madeOn, strength: 1, reach: 1 } } : {};
+    const stroke = {
+      pad,
+      ...(madeOn && { quantize: { grid: madeOn, strength: 1, reach: 1 } }),
+      ...(this.state.hearing !== "grooved" && { unfelt: true as const }),
+    };
     return {
       beatId: this.beat.id,
       ...place,
       run: performance.timeOrigin + run,
       lap: at.lap,
-      ...overFeel(this.beat, place, { pad, ...made }, at.playedTicks),
+      ...overFeel(this.beat, place, stroke, at.playedTicks),
       ...(this.state.transport.writing === "record" && { recorded: true as const }),
     };
   }
@@ -172,12 +179,8 @@ export class EchoMemory extends WorkspacePart {
       const { length } = findPattern(beat, place).passes;
       this.document.edit(beat, "Bring back an echo");
       if (this.state.readOnly) return;
-      this.set({
-        place: this.state.transport.running ? this.state.place : place,
-        usedEchoes: [...this.state.usedEchoes, id],
-        notice: `The echo is back, as pass ${length}`,
-      });
-      this.playback.changed();
+      this.set({ usedEchoes: [...this.state.usedEchoes, id], notice: `The echo is back, as pass ${length}` });
+      if (place.patternId !== this.state.place.patternId) this.patterns.goTo(place);
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
       this.set({ notice: error.message });

@@ -62,7 +62,8 @@ export class PatternRun extends WorkspacePart {
     this.playback.tookOver(queued.place);
   }
 
-  private goTo(place: PatternPlace): void {
+  /** Opens a pattern; while the loop runs it takes over when the settings say. */
+  goTo(place: PatternPlace): void {
     const { transport, settings } = this.state;
     if (!transport.running) {
       this.set({ place, queued: undefined, ...FRESH_VIEW });

@@ -12,7 +12,7 @@ import {
   type Stroke,
 } from "@/core/record/record-stroke";
 import type { RepeatedNote } from "@/core/sound/note-repeater";
-import { earlyReachTicks, GRID_TICKS, LINE_GRID_NAMES } from "@/core/time/grid";
+import { earlyReachTicks, gridOfTicks } from "@/core/time/grid";
 import { barTicks } from "@/core/time/meter";
 import { nextLoopLine } from "@/core/time/loop-span";
 import { secondsToTicks } from "@/core/time/tempo";
@@ -105,7 +105,7 @@ export class Recorder extends WorkspacePart implements PadListener {
     this.listeners.forEach((listener) => listener({ pad, velocity }));
     const anchor = this.deps.playback.anchorOf(run);
     if (!anchor || lineTicks === undefined) return;
-    const grid = LINE_GRID_NAMES.find((name) => GRID_TICKS[name] === stepTicks)!;
+    const grid = gridOfTicks(stepTicks)!;
     const quantize = { grid, strength: 1, reach: 1 };
     this.write({ pad, velocity, transportTicks: lineTicks, quantize }, { ticks: lineTicks, anchor });
   }
@@ -127,8 +127,9 @@ export class Recorder extends WorkspacePart implements PadListener {
   }
 
   /** Makes a hit of a stroke, in the pattern that was audible when it was made. */
-  private write(stroke: Stroke, audible: Audible): RecordedStroke | undefined {
-    const { recording } = this.state;
+  private write(made: Stroke, audible: Audible): RecordedStroke | undefined {
+    const { recording, hearing } = this.state;
+    const stroke: Stroke = hearing === "grooved" ? made : { ...made, unfelt: true };
     if (!recording || this.state.transport.writing !== "record") return undefined;
     const early = this.writeAhead(stroke, audible);
     if (early) return early;

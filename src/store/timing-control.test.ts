@@ -79,6 +79,17 @@ test("what is listened to changes the sound and not the beat; going into record 
   expect(ticks()).toEqual([0, 288, 480, 768, 960]);
 });
 
+test("what is recorded while the swing is not heard is taken as it is", () => {
+  const { workspace, play } = session();
+  workspace.timing.setFeel({ swing: { ratio: 0.75, unit: "1/16" } }, "Swing");
+  workspace.transport.toggleRecord();
+  workspace.timing.listenTo("corrected");
+  play(0, 130);
+  const [straight] = hitsOf(workspace);
+  expect(straight.straightTicks).toBeUndefined();
+  expect(Math.round(straight.playedTicks)).toBe(250);
+});
+
 test("what is recorded over a swing keeps its straight place; note repeat is written where it was heard", () => {
   const { workspace, play, goTo } = session();
   workspace.timing.setFeel({ swing: { ratio: 0.75, unit: "1/16" } }, "Swing");

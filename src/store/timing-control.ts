@@ -3,6 +3,7 @@ import type { QuantizeSettings } from "@/core/beat/beat";
 import { findPattern, setFeel, setInputQuantize } from "@/core/beat/edit";
 import type { Feel, Groove, GrooveGrid } from "@/core/beat/feel";
 import { quantizeOf, setQuantize, type QuantizeScope } from "@/core/beat/quantize-edit";
+import type { QuantizeChange } from "@/core/beat/quantize-settings";
 import { CoreError } from "@/core/core-error";
 import type { MidiStrokes } from "@/core/formats/midi-strokes";
 import { GRID_NAMES } from "@/core/time/grid";
@@ -16,7 +17,7 @@ import type { BeatDocument } from "./beat-document";
 import type { Playback } from "./playback";
 import type { Repository } from "./repository";
 import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
-import type { TimingScope } from "./workspace-state";
+import { quantizeScopeOf, type TimingScope } from "./workspace-state";
 
 /** What a groove is made of. */
 export type GrooveSource =
@@ -68,7 +69,7 @@ export class TimingControl extends WorkspacePart {
     return (scope && quantizeOf(findPattern(this.beat, this.state.place).passes, scope)) ?? this.beat.inputQuantize;
   }
 
-  setQuantize(change: Partial<QuantizeSettings>, gesture?: string): void {
+  setQuantize(change: QuantizeChange, gesture?: string): void {
     const scope = this.editScope;
     if (!scope) this.document.edit(setInputQuantize(this.beat, change), "Input quantize", gesture);
     else this.document.edit(setQuantize(this.beat, this.state.place, scope, change), "Quantize", gesture);
@@ -212,8 +213,6 @@ export class TimingControl extends WorkspacePart {
 
   /** Undefined for what comes next. */
   private get editScope(): QuantizeScope | undefined {
-    const { timingScope: scope, selected } = this.state;
-    if (scope.kind === "next") return undefined;
-    return scope.kind === "selected" ? { kind: "hits", ids: new Set(selected) } : scope;
+    return quantizeScopeOf(this.state.timingScope, this.state.selected);
   }
 }

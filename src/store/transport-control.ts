@@ -110,7 +110,7 @@ export class TransportControl extends WorkspacePart {
     this.set({
       transport: { ...this.state.transport, writing },
       recording: writing === "record" ? startRecording(place, mode) : undefined,
-      // Hits are placed by what is heard with all of the groove.
+      // What is played in is heard corrected and grooved from the next lap on.
       ...(writing === "record" && { hearing: "grooved" }),
     });
     this.playback.changed();

@@ -143,6 +143,12 @@ export const NO_MIDI: MidiState = {
   lost: undefined,
 };
 
+/** The recorded hits that the timing panel is about; undefined where it is about the next ones. */
+export function quantizeScopeOf(timingScope: TimingScope, selected: readonly number[]): QuantizeScope | undefined {
+  if (timingScope.kind === "next") return undefined;
+  return timingScope.kind === "selected" ? { kind: "hits", ids: new Set(selected) } : timingScope;
+}
+
 /** The stretch of a pattern that goes round: its region, or all of it where the region no longer fits. */
 export function spanOf({ history, regions }: WorkspaceState, place: PatternPlace): LoopSpan {
   const whole = wholeSpan(findPattern(history.present, place), history.present.meter);

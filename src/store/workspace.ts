@@ -71,7 +71,7 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
     this.patterns = new PatternRun(store, this.playback, this.document);
     this.tempoTap = new TempoTap(store, this.playback, this.document);
     this.lanes = new LaneView(store);
-    this.echoes = new EchoMemory(store, this.playback, this.document, repository);
+    this.echoes = new EchoMemory(store, this.playback, this.document, this.patterns, repository);
     this.timing = new TimingControl(store, this.playback, this.document, repository);
     this.calibrator = new Calibrator(store, this.playback);
     this.devices = new DeviceHub(store, { listener: this, playback: this.playback, repository });
@@ -220,9 +220,9 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
     this.transport.stop();
     this.tempoTap.stop();
     this.eraser.stop();
-    this.echoes.stop();
     this.devices.close();
     this.closers.forEach((close) => close());
+    await this.echoes.close();
     await this.document.flush();
     this.document.stop();
     await this.playback.close();

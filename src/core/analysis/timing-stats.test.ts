@@ -3,7 +3,7 @@ import { defaultPads } from "../beat/new-beat";
 import type { Meter } from "../time/meter";
 import type { Bpm } from "../time/tempo";
 import type { Ticks } from "../time/ticks";
-import { leaning, spreadOf, spreadsBy, timingCsv, timingSamples, timingSummary } from "./timing-stats";
+import { spreadOf, spreadsBy, timingCsv, timingSamples } from "./timing-stats";
 
 const FOUR: Meter = { beats: 4, unit: 4 };
 /** At 62.5 BPM a tick is a millisecond. */
@@ -68,23 +68,6 @@ test("mean and spread, worked out by hand: 2, 4, 4, 4, 5, 5, 7, 9 have the mean 
   expect(spreadsBy(samples, ({ beat }) => (beat === 1 ? undefined : beat)).map(({ key, hits }) => [key, hits])).toEqual(
     [[0, 4]],
   );
-});
-
-test("in words: what leads, what is loose, locking in and rushing over the laps", () => {
-  const laps = [30, 20, 12, 6, 2].flatMap((spread, lap) =>
-    [-1, 1, -1, 1].map((side, line) => hit(line % 2 === 0 ? 0 : 1, line * 960 + side * spread - 4 * lap, { lap })),
-  );
-  const words = timingSummary(samplesOf(patternOf(pass(2, "A", laps))), defaultPads()).join(" ");
-  expect(words).toMatch(/^20 hits, 8 ms ahead on average, spread \d+ ms: loose\./);
-  expect(words).toContain("Kick comes first, Snare 28 ms after it.");
-  expect(words).toContain("You lock in: from 30 ms in the first lap to 2 ms in the last.");
-  expect(words).toContain("You rush more with every lap: 16 ms from first to last.");
-  expect(timingSummary([], defaultPads())).toEqual(["There is nothing to measure yet: no hit."]);
-  expect([leaning(0.4), leaning(-12.4), leaning(7)]).toEqual([
-    "on the line on average",
-    "12 ms ahead on average",
-    "7 ms behind on average",
-  ]);
 });
 
 test("as CSV: a line a hit, names quoted where they must be, and none that a spreadsheet takes for a formula", () => {

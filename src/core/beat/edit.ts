@@ -2,10 +2,10 @@ import { CoreError } from "../core-error";
 import { clampTempo } from "../time/tempo";
 import type { Meter } from "../time/meter";
 import { sameMeter } from "../time/meter";
-import type { Beat, Hit, Pad, Part, Pass, Pattern, PatternPlace, QuantizeSettings } from "./beat";
+import type { Beat, Hit, Pad, Part, Pass, Pattern, PatternPlace } from "./beat";
 import type { Feel } from "./feel";
 import { MAX_BARS } from "./new-beat";
-import { changeQuantize } from "./quantize-settings";
+import { changeQuantize, type QuantizeChange } from "./quantize-settings";
 
 /** A pass before it has an id, and its hits before they have theirs. */
 export type NewPass = Omit<Pass, "id" | "hits">;
@@ -33,7 +33,7 @@ export function setTempo(beat: Beat, bpm: number): Beat {
 }
 
 /** Changes only what is recorded next. */
-export function setInputQuantize(beat: Beat, change: Partial<QuantizeSettings>): Beat {
+export function setInputQuantize(beat: Beat, change: QuantizeChange): Beat {
   return { ...beat, inputQuantize: changeQuantize(beat.inputQuantize, change) };
 }
 

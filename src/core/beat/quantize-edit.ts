@@ -1,6 +1,6 @@
 import type { Beat, Hit, PatternPlace, QuantizeSettings } from "./beat";
 import { editPattern, numberHit } from "./edit";
-import { changeQuantize } from "./quantize-settings";
+import { changeQuantize, type QuantizeChange } from "./quantize-settings";
 
 /** What a change of quantize is for. */
 export type QuantizeScope =
@@ -13,12 +13,7 @@ export type QuantizeScope =
  * Changes what corrects recorded hits. Passes take the change as theirs; pads and single hits get settings of their own, in
  * place of those of their pass. Played times stay.
  */
-export function setQuantize(
-  beat: Beat,
-  place: PatternPlace,
-  scope: QuantizeScope,
-  change: Partial<QuantizeSettings>,
-): Beat {
+export function setQuantize(beat: Beat, place: PatternPlace, scope: QuantizeScope, change: QuantizeChange): Beat {
   const inScope = (hit: Hit) =>
     scope.kind === "pad" ? hit.pad === scope.pad : scope.kind === "hits" && scope.ids.has(hit.id);
   return editPattern(beat, place, (pattern) => ({

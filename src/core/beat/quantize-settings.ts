@@ -1,7 +1,12 @@
 import type { QuantizeSettings } from "./beat";
 
+/** What is given as undefined goes. */
+export type QuantizeChange = Partial<Pick<QuantizeSettings, "grid" | "strength" | "reach">> & {
+  readonly [Key in "mix" | "adaptive" | "ends"]?: QuantizeSettings[Key] | undefined;
+};
+
 /** Settings with a change; an empty mix is none. */
-export function changeQuantize(settings: QuantizeSettings, change: Partial<QuantizeSettings>): QuantizeSettings {
+export function changeQuantize(settings: QuantizeSettings, change: QuantizeChange): QuantizeSettings {
   const { mix, adaptive, ends, ...rest } = { ...settings, ...change };
   const next = ends === undefined ? rest : { ...rest, ends };
   if (!mix || mix.length === 0 || next.grid === "off") return next;

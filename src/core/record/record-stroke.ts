@@ -24,6 +24,8 @@ export interface Stroke {
   readonly masked?: true;
   /** For a stroke that was made on a grid, such as a repeated note: its own, whatever the input grid is. */
   readonly quantize?: QuantizeSettings;
+  /** It was played while the pattern was heard without its swing and groove. */
+  readonly unfelt?: true;
 }
 
 /** Where strokes go between going in and out of record. */
@@ -102,11 +104,11 @@ export function recordAt(
 export function overFeel(
   beat: Beat,
   place: PatternPlace,
-  { pad, quantize }: Pick<Stroke, "pad" | "quantize">,
+  { pad, quantize, unfelt }: Pick<Stroke, "pad" | "quantize" | "unfelt">,
   ticks: Ticks,
 ): { readonly playedTicks: Ticks; readonly straightTicks?: Ticks } {
   const pattern = findPattern(beat, place);
-  const warp = feelWarp(pattern, beat.meter, pattern.padAmounts?.[pad]);
+  const warp = unfelt ? undefined : feelWarp(pattern, beat.meter, pattern.padAmounts?.[pad]);
   if (!warp) return { playedTicks: ticks };
   // A stroke that was made on a grid comes with its line, and was heard where the groove has that.
   if (quantize) return { playedTicks: warpTicks(warp, ticks), straightTicks: ticks };

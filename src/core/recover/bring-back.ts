@@ -6,6 +6,7 @@ import { MAX_BARS } from "../beat/new-beat";
 import { addPattern } from "../beat/pattern-edit";
 import { chooseTake } from "../beat/takes";
 import { CoreError } from "../core-error";
+import { groupBy } from "../group-by";
 import { STROKE_LENGTH_TICKS } from "../record/record-stroke";
 import type { Ticks } from "../time/ticks";
 import { TICKS_PER_QUARTER } from "../time/ticks";
@@ -103,12 +104,7 @@ function withPass(beat: Beat, place: PatternPlace, name: string, hits: readonly 
 }
 
 function byLap(hits: readonly AlongHit[]): readonly (readonly AlongHit[])[] {
-  const laps = new Map<number, AlongHit[]>();
-  for (const hit of hits) {
-    const own = laps.get(hit.along.lap);
-    if (own) own.push(hit);
-    else laps.set(hit.along.lap, [hit]);
-  }
+  const laps = groupBy(hits, ({ along }) => along.lap);
   return [...laps].sort(([a], [b]) => a - b).map(([, own]) => own);
 }
 

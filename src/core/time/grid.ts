@@ -42,6 +42,11 @@ export function gridTicks(name: GridName): Ticks | undefined {
   return name === "off" || name === "groove" ? undefined : (GRID_TICKS[name] as Ticks);
 }
 
+/** The grid whose lines are so far apart. */
+export function gridOfTicks(stepTicks: number): LineGridName | undefined {
+  return LINE_GRID_NAMES.find((name) => GRID_TICKS[name] === stepTicks);
+}
+
 /** @throws CoreError "bad-grid" when the text names no grid */
 export function parseGrid(text: string): GridName {
   const found = GRID_NAMES.find((name) => name === text);

@@ -1,6 +1,7 @@
 import { median } from "simple-statistics";
 import type { Groove, GrooveGrid, GrooveLine } from "../beat/feel";
 import { CoreError } from "../core-error";
+import { groupBy } from "../group-by";
 import { GRID_TICKS } from "../time/grid";
 import type { Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
@@ -65,11 +66,11 @@ export function extractGroove(strokes: readonly TimedStroke[], frame: GrooveFram
   );
   const placed = strokes.map((stroke) => placeOf(stroke.ticks, step, bar, bars, perBar, swung));
   const usual = medianVelocities(strokes);
-  const offsets = byLine(placed.map(({ index, offset }) => [index, offset]));
-  const velocities = byLine(strokes.map(({ pad, velocity }, at) => [placed[at].index, velocity / usual.get(pad)!]));
+  const hits = strokes.map((stroke, at) => ({ ...placed[at], loud: stroke.velocity / usual.get(stroke.pad)! }));
+  const byLine = groupBy(hits, ({ index }) => index);
   const played = Array.from({ length: bars * perBar }, (_, index) => {
-    const own = offsets.get(index);
-    return own && { offset: median(own), velocity: median(velocities.get(index)!) };
+    const own = byLine.get(index);
+    return own && { offset: median(own.map(({ offset }) => offset)), velocity: median(own.map(({ loud }) => loud)) };
   });
   const lines = played.map((_, index) => lineAt(played, index));
   const misses = placed.map(({ index, offset }) => Math.abs(offset - lines[index].offsetTicks));
@@ -77,7 +78,7 @@ export function extractGroove(strokes: readonly TimedStroke[], frame: GrooveFram
     groove: { ...frame, description: "", lines },
     fit: {
       hits: strokes.length,
-      playedLines: offsets.size,
+      playedLines: byLine.size,
       lines: lines.length,
       missTicks: median(misses),
       share:
@@ -94,18 +95,8 @@ function placeOf(ticks: Ticks, step: Ticks, bar: Ticks, bars: number, perBar: nu
 }
 
 function medianVelocities(strokes: readonly TimedStroke[]): ReadonlyMap<number, number> {
-  const byPad = byLine(strokes.map(({ pad, velocity }) => [pad, velocity]));
-  return new Map([...byPad].map(([pad, velocities]) => [pad, median(velocities)]));
-}
-
-function byLine(pairs: readonly (readonly [number, number])[]): Map<number, number[]> {
-  const lists = new Map<number, number[]>();
-  for (const [key, value] of pairs) {
-    const list = lists.get(key);
-    if (list) list.push(value);
-    else lists.set(key, [value]);
-  }
-  return lists;
+  const byPad = groupBy(strokes, ({ pad }) => pad);
+  return new Map([...byPad].map(([pad, own]) => [pad, median(own.map(({ velocity }) => velocity))]));
 }
 
 type PlayedLine = { readonly offset: number; readonly velocity: number } | undefined;

@@ -1,6 +1,10 @@
 import fc from "fast-check";
 import type { Hit, Pattern, QuantizeSettings } from "../beat/beat";
 import { GROOVE_GRIDS, type Feel, type Groove } from "../beat/feel";
+import { addHits, addPass, setFeel } from "../beat/edit";
+import { firstPlace, newBeat } from "../beat/new-beat";
+import { beatToMidi } from "../formats/beat-to-midi";
+import { readSmf } from "../formats/smf-read";
 import { normal, seededRandom } from "../random";
 import { GRID_TICKS, type LineGridName } from "../time/grid";
 import type { Meter } from "../time/meter";
@@ -306,6 +310,25 @@ describe("a groove from strokes", () => {
       }),
       { numRuns: 50 },
     ));
+  test("applied to straight patterns of two tempi it keeps its proportions: shares of a beat, not milliseconds", () => {
+    const { groove } = extractGroove(
+      performance(2, 6, (line) => (line % 2 === 1 ? 50 : 0)),
+      frame,
+    );
+    const onsets = [84, 168].map((bpm) => {
+      const empty = newBeat({ id: "t", name: "T", bpm, bars: 1 });
+      const place = firstPlace(empty);
+      const { beat, passId } = addPass(empty, place, { name: "P", muted: false, quantize: SIXTEENTHS });
+      const straight = Array.from({ length: 16 }, (_, line) => hit(8, line * 240));
+      const grooved = setFeel(addHits(beat, place, passId, straight), place, {
+        groove: { groove, timing: 1, velocity: 1 },
+      });
+      return readSmf(beatToMidi(grooved, place, "heard")).notes.map(({ tick }) => (tick * 60) / 960 / bpm);
+    });
+    expect(onsets[0]).toHaveLength(16);
+    expect(onsets[0][1]).not.toBeCloseTo((240 * 60) / 960 / 84, 3);
+    onsets[0].forEach((seconds, index) => expect(seconds / 2).toBeCloseTo(onsets[1][index], 9));
+  });
   test("a slip on one line in one bar changes nothing that is heard", () => {
     const clean = performance(3, 2, () => 0);
     const slipped = clean.map((stroke, index) =>

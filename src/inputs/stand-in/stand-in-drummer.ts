@@ -65,7 +65,7 @@ const NOTE_OFF = 0x89;
 const CONTROLLER = 0xb9;
 const PEDAL_DOWN = 127;
 
-/** A drummer for whoever has no kit: plays a part in by the same door as any MIDI device, the same for the same seed. */
+/** A drummer for whoever has no kit: plays a part in by the same door as every MIDI device, the same for the same seed. */
 export class StandInDrummer implements MidiPort {
   readonly id = "stand-in";
   readonly name = STAND_IN_NAME;

@@ -1,8 +1,9 @@
 "use client";
 
-import { useMemo, useState } from "react";
+import { useMemo, useState, type ReactNode } from "react";
 import { FOLDS, type Fold } from "@/core/recover/bring-back";
 import type { Echo } from "@/core/recover/echo";
+import type { Reading } from "@/core/recover/readings";
 import { SettingSelect } from "../common/setting-select";
 import { useBeat, useOpenPart, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { EchoPicture } from "./echo-picture";
@@ -52,54 +53,37 @@ export function EchoRow({ echo, open, onOpen }: EchoRowProps) {
 
 function AlongWays({ echo }: { readonly echo: Echo }) {
   const workspace = useWorkspace();
-  const readOnly = useWorkspaceState((state) => state.readOnly);
   const [fold, setFold] = useState<Fold>("merged");
+  const options = Object.fromEntries(FOLDS.map((name) => [name, FOLD_WORDS[name]]));
   return (
-    <div className={styles.ways}>
-      <SettingSelect
-        label="Laps"
-        value={fold}
-        options={Object.fromEntries(FOLDS.map((name) => [name, FOLD_WORDS[name]]))}
-        onChange={(value: Fold) => setFold(value)}
-      />
-      <button
-        type="button"
-        className="btn btn-sm"
-        disabled={readOnly}
-        onClick={() => workspace.echoes.bringBack(echo, fold)}
-      >
-        Bring back
-      </button>
-    </div>
+    <Ways onTake={() => workspace.echoes.bringBack(echo, fold)}>
+      <SettingSelect label="Laps" value={fold} options={options} onChange={(value: Fold) => setFold(value)} />
+    </Ways>
   );
 }
 
 function FreeWays({ echo }: { readonly echo: Echo }) {
   const workspace = useWorkspace();
-  const readOnly = useWorkspaceState((state) => state.readOnly);
   const readings = useMemo(() => workspace.echoes.readingsOf(echo), [workspace, echo]);
   const [chosen, setChosen] = useState("0");
   const reading = readings[Number(chosen)];
   if (!reading) return <p className={styles.says}>Too short to find a tempo.</p>;
+  const inWords = ({ bpm, bars, confidence }: Reading) =>
+    `${bpm.toFixed(1)} BPM, ${bars} ${bars === 1 ? "bar" : "bars"} (${Math.round(confidence * 100)} %)`;
+  const options = Object.fromEntries(readings.map((one, index) => [String(index), inWords(one)]));
+  return (
+    <Ways onTake={() => workspace.echoes.bringBackAs(echo, reading)}>
+      <SettingSelect label="Reading" value={chosen} options={options} onChange={(value) => setChosen(value)} />
+    </Ways>
+  );
+}
+
+function Ways({ children, onTake }: { readonly children: ReactNode; onTake(): void }) {
+  const readOnly = useWorkspaceState((state) => state.readOnly);
   return (
     <div className={styles.ways}>
-      <SettingSelect
-        label="Reading"
-        value={chosen}
-        options={Object.fromEntries(
-          readings.map(({ bpm, bars, confidence }, index) => [
-            String(index),
-            `${bpm.toFixed(1)} BPM, ${bars} ${bars === 1 ? "bar" : "bars"} (${Math.round(confidence * 100)} %)`,
-          ]),
-        )}
-        onChange={(value) => setChosen(value)}
-      />
-      <button
-        type="button"
-        className="btn btn-sm"
-        disabled={readOnly}
-        onClick={() => workspace.echoes.bringBackAs(echo, reading)}
-      >
+      {children}
+      <button type="button" className="btn btn-sm" disabled={readOnly} onClick={onTake}>
         Bring back
       </button>
     </div>

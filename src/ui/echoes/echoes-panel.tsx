@@ -19,7 +19,7 @@ export function EchoesPanel() {
   return (
     <>
       <p className={styles.says}>
-        Everything you play is remembered in this browser, and never leaves it. Shift Enter brings back the newest.
+        Everything you play is remembered in this browser, and never leaves it. End brings back the newest.
       </p>
       {echoes.length === 0 && <p className={styles.says}>Nothing played yet.</p>}
       <ol className={styles.list} reversed>

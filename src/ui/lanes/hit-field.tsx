@@ -161,7 +161,7 @@ export function HitField({ pads, hits, scale, heightPx }: HitFieldProps) {
 
 type Heard = ReturnType<typeof heardOnce>[number];
 
-/** The hit beside the one that has the focus: in its lane, or the nearest in the next lane that has any. */
+/** The hit beside the one that has the focus: in its lane, or the nearest in the next lane with hits. */
 function stepTo(
   key: string,
   focus: number | undefined,

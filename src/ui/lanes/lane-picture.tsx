@@ -1,11 +1,12 @@
 "use client";
 
-import { useEffect, useMemo, useRef, useState, type RefObject } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import type { Pad } from "@/core/beat/beat";
 import { openPads } from "@/core/timing/heard";
+import { useThemed } from "../theme/use-themed";
 import { useBeat, useOpenPart, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 import { layoutLines, layoutMasked, type HitMark, type LaneScale } from "./lane-layout";
-import { paintLanes, readColours, type Colours } from "./lane-painter";
+import { paintLanes, readColours } from "./lane-painter";
 import styles from "./lanes.module.scss";
 
 export interface LanePictureProps {
@@ -22,7 +23,7 @@ export function LanePicture({ pads, hits, scale, heightPx }: LanePictureProps) {
   const beat = useBeat();
   const part = useOpenPart();
   const pattern = useOpenPattern();
-  const colours = useColours(canvas);
+  const colours = useThemed(canvas, readColours);
   const hearing = useWorkspaceState((state) => state.hearing);
   const masked = useMemo(() => layoutMasked(pattern, scale), [pattern, scale]);
   const lines = useMemo(() => layoutLines(beat, pattern, scale, hearing), [beat, pattern, scale, hearing]);
@@ -59,17 +60,4 @@ export function LanePicture({ pads, hits, scale, heightPx }: LanePictureProps) {
       aria-label={`${count} ${count === 1 ? "hit" : "hits"} in ${pattern.bars} ${pattern.bars === 1 ? "bar" : "bars"}${doubles}`}
     />
   );
-}
-
-/** The theme's colours, which a canvas does not follow by itself. */
-function useColours(element: RefObject<Element | null>): Colours | undefined {
-  const [colours, setColours] = useState<Colours>();
-  useEffect(() => {
-    const read = () => setColours(readColours(element.current!));
-    read();
-    const observer = new MutationObserver(read);
-    observer.observe(document.documentElement, { attributeFilter: ["data-bs-theme"] });
-    return () => observer.disconnect();
-  }, [element]);
-  return colours;
 }

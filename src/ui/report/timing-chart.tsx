@@ -1,8 +1,9 @@
 "use client";
 
 import type { ApexOptions } from "apexcharts";
-import { useEffect, useRef, useState } from "react";
+import { useRef } from "react";
 import Chart from "react-apexcharts";
+import { useThemed } from "../theme/use-themed";
 import styles from "./report.module.scss";
 
 export interface TimingChartProps {
@@ -23,7 +24,7 @@ const MARK = 0.4;
 /** Means with what lies one spread around them, as bars; figures for a screen reader are in the text beside it. */
 export default function TimingChart({ title, says, labels, series, unit }: TimingChartProps) {
   const frame = useRef<HTMLDivElement>(null);
-  const colours = useThemeColours(frame);
+  const colours = useThemed(frame, readColours);
   const spreads = series.some(({ values }) => values.some((value) => value && value.spread > 0));
   const data = series.map(({ name, values }) => ({
     name,
@@ -97,20 +98,9 @@ function round(value: number): number {
   return Math.round(value * 10) / 10;
 }
 
-/** The theme's colours, which the charts do not follow by themselves. */
-function useThemeColours(element: React.RefObject<Element | null>) {
-  const [colours, setColours] = useState<{ ink: string; brass: string; teal: string; rule: string; dark: boolean }>();
-  useEffect(() => {
-    const read = () => {
-      const style = getComputedStyle(element.current!);
-      const colour = (name: string) => style.getPropertyValue(`--${name}`).trim();
-      const dark = document.documentElement.dataset.bsTheme === "dark";
-      setColours({ ink: colour("ink"), brass: colour("brass"), teal: colour("teal"), rule: colour("rule"), dark });
-    };
-    read();
-    const observer = new MutationObserver(read);
-    observer.observe(document.documentElement, { attributeFilter: ["data-bs-theme"] });
-    return () => observer.disconnect();
-  }, [element]);
-  return colours;
+function readColours(element: Element) {
+  const style = getComputedStyle(element);
+  const colour = (name: string) => style.getPropertyValue(`--${name}`).trim();
+  const dark = document.documentElement.dataset.bsTheme === "dark";
+  return { ink: colour("ink"), brass: colour("brass"), teal: colour("teal"), rule: colour("rule"), dark };
 }

@@ -7,7 +7,6 @@ import {
   spreadsBy,
   timingCsv,
   timingSamples,
-  timingSummary,
   type Spread,
   type TimingSample,
 } from "@/core/analysis/timing-stats";
@@ -20,6 +19,7 @@ import { download, fileNameOf } from "../common/download";
 import { SettingSelect } from "../common/setting-select";
 import { useBeat, useOpenPart, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./report.module.scss";
+import { timingSummary } from "./timing-words";
 
 /** Charts are large, and are fetched when they are looked at. */
 const TimingChart = dynamic(() => import("./timing-chart"), { ssr: false });

@@ -4,8 +4,9 @@ import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
 import { Sliders } from "react-bootstrap-icons";
 import type { QuantizeSettings } from "@/core/beat/beat";
+import type { QuantizeChange } from "@/core/beat/quantize-settings";
 import { LINE_GRID_NAMES, type LineGridName } from "@/core/time/grid";
-import { TICKS_PER_QUARTER, type Ticks } from "@/core/time/ticks";
+import type { Ticks } from "@/core/time/ticks";
 import { SettingSelect } from "../common/setting-select";
 import styles from "./timing.module.scss";
 
@@ -15,7 +16,7 @@ const ENDS = { along: "moves along", played: "as played", grid: "on the grid", "
 export interface MixMenuProps {
   readonly settings: QuantizeSettings;
   readonly disabled: boolean;
-  onChange(change: Partial<QuantizeSettings>): void;
+  onChange(change: QuantizeChange): void;
 }
 
 /** More grids beside the first one, decided for all or beat by beat, and where a moved hit ends. */
@@ -53,7 +54,7 @@ export function MixMenu({ settings, disabled, onChange }: MixMenuProps) {
               type="checkbox"
               checked={adaptive === true}
               disabled={mix.length === 0}
-              onChange={(event) => onChange({ adaptive: event.currentTarget.checked as true })}
+              onChange={(event) => onChange({ adaptive: event.currentTarget.checked || undefined })}
             />{" "}
             Adaptive: in each beat the one that fits
           </label>
@@ -61,7 +62,7 @@ export function MixMenu({ settings, disabled, onChange }: MixMenuProps) {
             label="Where a hit ends"
             value={String(ends ?? "along")}
             options={ENDS}
-            onChange={(value) => onChange({ ends: toEnds(value) as "grid" })}
+            onChange={(value) => onChange({ ends: toEnds(value) })}
           />
           <p className={styles.says}>T: triplets. D: dotted. Q: five in the time of four.</p>
         </Dropdown.Menu>,
@@ -73,5 +74,5 @@ export function MixMenu({ settings, disabled, onChange }: MixMenuProps) {
 
 function toEnds(value: string): QuantizeSettings["ends"] {
   if (value === "along") return undefined;
-  return value === "played" || value === "grid" ? value : (((Number(value) / 960) * TICKS_PER_QUARTER) as Ticks);
+  return value === "played" || value === "grid" ? value : (Number(value) as Ticks);
 }

@@ -3,17 +3,14 @@
 import { useMemo } from "react";
 import type { Pad, Pattern, QuantizeSettings } from "@/core/beat/beat";
 import { quantizeOf, type QuantizeScope } from "@/core/beat/quantize-edit";
-import type { TimingScope } from "@/store/workspace-state";
+import { quantizeScopeOf, type TimingScope } from "@/store/workspace-state";
 import { useBeat, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 
 /** What the timing panel is set to, as hits of the open pattern; undefined for the next ones. */
 export function useScope(): QuantizeScope | undefined {
   const scope = useWorkspaceState(({ timingScope }) => timingScope);
   const selected = useWorkspaceState((state) => state.selected);
-  return useMemo(() => {
-    if (scope.kind === "next") return undefined;
-    return scope.kind === "selected" ? { kind: "hits", ids: new Set(selected) } : scope;
-  }, [scope, selected]);
+  return useMemo(() => quantizeScopeOf(scope, selected), [scope, selected]);
 }
 
 /** The settings of that scope; those of the next hits where it has none. */

@@ -24,7 +24,7 @@ const KEY_COMMANDS: Readonly<Record<string, Command>> = {
 export const COMMAND_KEYS = [
   ["Space", "Play and stop"],
   ["Enter", "In and out of record"],
-  ["Shift Enter", "Bring back what was just played"],
+  ["End", "Bring back what was just played"],
   ["P", "In and out of practice"],
   ["O", "Next mode: overdub, replace, takes"],
   ["Backspace + pad", "Erase what goes by while held"],
@@ -75,10 +75,6 @@ export function listenToCommands(target: Window, workspace: Workspace): () => vo
     }
     event.preventDefault();
     if (event.repeat) return undefined;
-    if (command === "record" && event.shiftKey) {
-      workspace.echoes.takeNewest();
-      return undefined;
-    }
     if (command === "tapTempo" && event.shiftKey) {
       workspace.tempoTap.take();
       return undefined;
@@ -100,6 +96,7 @@ function pressOther({ code, shiftKey, repeat }: KeyboardEvent, workspace: Worksp
   else if (code === "BracketLeft") workspace.stepTake(-1);
   else if (code === "BracketRight") workspace.stepTake(1);
   else if (pressTiming(code, shiftKey, workspace)) return true;
+  else if (code === "End") workspace.echoes.takeNewest();
   else if (code === "Home") workspace.lanes.toggleFollow();
   else if (code === "Minus") workspace.nudgeTempo(shiftKey ? -0.1 : -1);
   else if (code === "Equal") workspace.nudgeTempo(shiftKey ? 0.1 : 1);

@@ -1,0 +1,12 @@
+/** The items of each key, in their order; keys in the order of their first item. Items without a key are left out. */
+export function groupBy<T, K>(items: readonly T[], keyOf: (item: T) => K | undefined): Map<K, T[]> {
+  const groups = new Map<K, T[]>();
+  for (const item of items) {
+    const key = keyOf(item);
+    if (key === undefined) continue;
+    const group = groups.get(key);
+    if (group) group.push(item);
+    else groups.set(key, [item]);
+  }
+  return groups;
+}
