@@ -56,4 +56,5 @@ await makeValidator("beat-validator", ["groove", "beat"]);
 await makeValidator("groove-validator", ["groove"]);
 await bundle("src/engine/processor.ts", "public/engine/processor.js");
 await bundle("src/workers/render.worker.ts", "public/engine/render-worker.js");
+await bundle("src/workers/recover.worker.ts", "public/engine/recover-worker.js");
 await bundle("src/workers/render-thread.ts", "build/render-thread.mjs", { platform: "node" });

@@ -2,7 +2,7 @@
  * Everything that is checked, from a fresh clone: installs what is missing, then format, lint, types, layers, unit and
  * reference tests, the build, and the browser tests. Ends with one line: N passed, N failed.
  */
-import { spawnSync } from "node:child_process";
+import { spawn, spawnSync } from "node:child_process";
 import { existsSync, mkdtempSync, readFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -41,10 +41,24 @@ function count(name, passed, failed) {
   console.log(`== ${name}: ${passed} passed, ${failed} failed\n`);
 }
 
-/** A step that is right or wrong as a whole. */
-function check(name, command, args) {
+/** Runs a command beside others; what it prints is printed in one piece when it is done. */
+async function runBeside(name, command, args, env = {}) {
+  const child = spawn(command, args, { env: { ...process.env, ...env }, stdio: ["ignore", "pipe", "pipe"] });
+  const printed = [];
+  child.stdout.on("data", (data) => printed.push(data));
+  child.stderr.on("data", (data) => printed.push(data));
+  const status = await new Promise((done) => {
+    child.on("close", done);
+    child.on("error", () => done(1));
+  });
   console.log(`== ${name}`);
-  const right = run(command, args);
+  process.stdout.write(Buffer.concat(printed));
+  return status === 0;
+}
+
+/** A step that is right or wrong as a whole. */
+async function check(name, command, args) {
+  const right = await runBeside(name, command, args);
   count(name, right ? 1 : 0, right ? 0 : 1);
   return right;
 }
@@ -52,35 +66,46 @@ function check(name, command, args) {
 const bin = (name) => `node_modules/.bin/${name}`;
 const results = mkdtempSync(join(tmpdir(), "pocket-tests-"));
 
-/** Runs a test runner that leaves its figures in a file; no file is one failure. */
-function runner(name, args, env, read) {
-  console.log(`== ${name}`);
-  const file = join(results, `${name}.json`);
-  const right = run(args[0], args.slice(1).concat(name === "unit" ? [`--outputFile=${file}`] : []), {
-    ...env,
-    TEST_JSON: file,
-  });
+/** What a test runner left in a file; no file is one failure. */
+function countFile(name, right, file, read) {
   if (!existsSync(file)) return count(name, 0, 1);
   const { passed, failed } = read(JSON.parse(readFileSync(file, "utf8")));
   count(name, passed, failed === 0 && !right ? 1 : failed);
 }
 
-install();
-installTools();
-check("generate", "node", ["scripts/generate.mjs"]);
-check("format", bin("prettier"), ["--check", "."]);
-check("lint", bin("eslint"), ["."]);
-check("types", bin("tsc"), ["--noEmit"]);
-check("layers", bin("depcruise"), ["src", "cli", "--config", ".dependency-cruiser.cjs"]);
-runner("unit", [bin("jest"), "--json", "--silent"], {}, (jest) => ({
-  passed: jest.numPassedTests,
-  failed: jest.numFailedTests + jest.numRuntimeErrorTestSuites,
-}));
-if (check("build", bin("next"), ["build"])) {
-  runner("browser", [bin("playwright"), "test"], {}, ({ stats }) => ({
+async function unitTests() {
+  const file = join(results, "unit.json");
+  const right = await runBeside("unit", bin("jest"), ["--json", "--silent", `--outputFile=${file}`]);
+  countFile("unit", right, file, (jest) => ({
+    passed: jest.numPassedTests,
+    failed: jest.numFailedTests + jest.numRuntimeErrorTestSuites,
+  }));
+}
+
+/** @returns true when there is something to open in a browser */
+async function codeAndBuild() {
+  await check("format", bin("prettier"), ["--check", "."]);
+  await check("lint", bin("eslint"), ["."]);
+  await check("types", bin("tsc"), ["--noEmit"]);
+  await check("layers", bin("depcruise"), ["src", "cli", "--config", ".dependency-cruiser.cjs"]);
+  return check("build", bin("next"), ["build"]);
+}
+
+/** Alone on the machine: they listen to real time. */
+function browserTests() {
+  console.log("== browser");
+  const file = join(results, "browser.json");
+  const right = run(bin("playwright"), ["test"], { TEST_JSON: file });
+  countFile("browser", right, file, ({ stats }) => ({
     passed: stats.expected,
     failed: stats.unexpected + stats.flaky + stats.skipped,
   }));
 }
+
+install();
+installTools();
+await check("generate", "node", ["scripts/generate.mjs"]);
+const [built] = await Promise.all([codeAndBuild(), unitTests()]);
+if (built) browserTests();
 console.log(`${counts.passed} passed, ${counts.failed} failed`);
 process.exit(counts.failed === 0 ? 0 : 1);

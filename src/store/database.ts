@@ -1,7 +1,6 @@
-import Dexie, { type EntityTable } from "dexie";
+import Dexie, { type EntityTable, type Table } from "dexie";
 import type { Beat, Pass, PatternPlace } from "@/core/beat/beat";
 import type { Groove } from "@/core/beat/feel";
-import type { LookbackHit } from "@/core/recover/echo";
 import type { Kit } from "@/core/sound/kit";
 import type { DeviceProfile } from "@/inputs/device-profile";
 import type { Settings } from "./settings";
@@ -34,7 +33,19 @@ export interface SettingsRecord {
 /** What was played in a second or two, in the order in which it was. */
 export interface LookbackRecord {
   readonly id: number;
-  readonly hits: readonly LookbackHit[];
+  readonly count: number;
+  /** Milliseconds since 1970, of the newest. */
+  readonly lastMs: number;
+  /** LookbackHit[] as JSON: the browser copies a thousand small objects fifty times more slowly than a text. */
+  readonly hits: string;
+}
+
+/** What the player did with an echo. */
+export interface EchoMarkRecord {
+  /** The echo's. */
+  readonly id: number;
+  /** It was brought back, or it goes on the one before it. */
+  readonly kind: "used" | "joined";
 }
 
 /** Something that was done once and is not done again. */
@@ -52,12 +63,13 @@ export class EchoPocketDatabase extends Dexie {
   readonly profiles!: EntityTable<DeviceProfile, "device">;
   readonly grooves!: EntityTable<Groove, "name">;
   readonly lookback!: EntityTable<LookbackRecord, "id">;
+  readonly echoMarks!: Table<EchoMarkRecord, [number, string]>;
 
   constructor(name = "echo-pocket") {
     super(name);
     this.version(1).stores({ beats: "id, changedAt", journal: "beatId", kits: "key", settings: "key", marks: "key" });
     this.version(2).stores({ profiles: "device" });
     this.version(3).stores({ grooves: "name" });
-    this.version(4).stores({ lookback: "++id" });
+    this.version(4).stores({ lookback: "++id", echoMarks: "[id+kind]" });
   }
 }

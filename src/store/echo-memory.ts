@@ -1,48 +1,49 @@
-import { findPart, findPattern } from "@/core/beat/edit";
-import { CoreError } from "@/core/core-error";
+import { findPart } from "@/core/beat/edit";
 import { overFeel } from "@/core/record/record-stroke";
 import { placeStroke } from "@/core/record/place-stroke";
-import { bringBackAlong, bringBackFree, type BroughtBack, type Fold } from "@/core/recover/bring-back";
-import { MAX_LOOKBACK_HITS, splitEchoes, type Echo, type LookbackHit } from "@/core/recover/echo";
-import { findReadings, type Reading } from "@/core/recover/readings";
+import { forgottenCount, splitEchoes, type Echo, type LookbackHit } from "@/core/recover/echo";
 import type { RepeatedNote } from "@/core/sound/note-repeater";
 import { barTicks } from "@/core/time/meter";
 import { gridOfTicks, type LineGridName } from "@/core/time/grid";
 import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
 import type { PlayedHit } from "@/inputs/played-hit";
-import type { BeatDocument } from "./beat-document";
-import type { PatternRun } from "./pattern-run";
+import type { EchoMarkRecord } from "./database";
+import type { LookbackStore } from "./lookback-store";
 import type { Playback } from "./playback";
-import type { Repository } from "./repository";
 import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
 
 /** What is not on disk yet is at most so old. */
 const CHUNK_MS = 1000;
 /** The list is made anew when nothing was played for so long. */
 const SETTLED_MS = 400;
+const ROOM_MADE =
+  "The browser's room is full: the oldest playing was forgotten, and will be from now on whenever it must.";
+const NO_ROOM = "The browser has no room: what is played now is remembered until the page is closed.";
 
-/** Remembers all that is played, recorded or not, across reloads; and brings phrases of it back. */
+/** Remembers all that is played, recorded or not, across reloads, and parts it into phrases. */
 export class EchoMemory extends WorkspacePart {
   private hits: LookbackHit[] = [];
   private unsaved: LookbackHit[] = [];
   private saveTimer: ReturnType<typeof setTimeout> | undefined;
   private listTimer: ReturnType<typeof setTimeout> | undefined;
+  private readonly said = new Set<string>();
 
   constructor(
     store: WorkspaceStore,
     private readonly playback: Playback,
-    private readonly document: BeatDocument,
-    private readonly patterns: PatternRun,
-    private readonly repository: Repository,
+    private readonly lookback: LookbackStore,
   ) {
     super(store);
   }
 
   /** Fetches what was played before this page. */
   async open(): Promise<void> {
-    const before = await this.repository.readLookback();
-    this.hits = [...before, ...this.hits].sort((a, b) => a.timeMs - b.timeMs).slice(-MAX_LOOKBACK_HITS);
+    const [before, marks] = await Promise.all([this.lookback.read(), this.lookback.readMarks()]);
+    const idsOf = (kind: EchoMarkRecord["kind"]) =>
+      new Set(marks.filter((mark) => mark.kind === kind).map(({ id }) => id));
+    this.set({ usedEchoes: idsOf("used"), joinedEchoes: idsOf("joined") });
+    this.hits = [...before, ...this.hits];
     this.list();
   }
 
@@ -62,46 +63,38 @@ export class EchoMemory extends WorkspacePart {
     this.remember({ pad, velocity, timeMs: performance.now(), device: "Note repeat", ...(along && { along }) });
   }
 
-  /** The readings of an echo that was played free. */
-  readingsOf({ hits }: Echo): readonly Reading[] {
-    const free = hits.map(({ timeMs, note, velocity }) => ({ time: timeMs / 1000, note, velocity }));
-    return findReadings(free, [this.beat.meter]);
-  }
-
-  bringBack(echo: Echo, fold: Fold): void {
-    this.attempt(() => bringBackAlong(this.beat, echo, fold), echo);
-  }
-
-  bringBackAs(echo: Echo, reading: Reading): void {
-    this.attempt(() => bringBackFree(this.beat, this.state.place, echo, reading), echo);
-  }
-
-  /** The newest phrase that is not in the beat, without a question. */
-  takeNewest(): void {
-    this.list();
-    const echo = this.state.echoes.findLast((one) => !this.isRecorded(one));
-    if (!echo) return this.set({ notice: "There is no echo: all that was played is recorded." });
-    if (echo.hits.some(({ along }) => along?.beatId === this.beat.id)) return this.bringBack(echo, "merged");
-    const [reading] = this.readingsOf(echo);
-    if (reading) this.bringBackAs(echo, reading);
-    else this.set({ notice: "The newest echo is too short to find its tempo." });
-  }
-
-  isRecorded({ hits }: Echo): boolean {
-    return hits.every(({ along }) => along?.recorded);
-  }
-
+  /** @param patience how much longer than usual a pause must be to part two echoes */
   setPatience(patience: number): void {
     this.set({ echoPatience: patience });
     this.list();
+  }
+
+  /** Lets an echo go on the one before it, or parts them again. */
+  join({ id }: Echo, joined: boolean): void {
+    const { joinedEchoes } = this.state;
+    this.set({ joinedEchoes: joined ? new Set([...joinedEchoes, id]) : without(joinedEchoes, id) });
+    void (joined ? this.lookback.mark({ id, kind: "joined" }) : this.lookback.unmark({ id, kind: "joined" }));
+    this.list();
+  }
+
+  markUsed({ id }: Echo): void {
+    this.set({ usedEchoes: new Set([...this.state.usedEchoes, id]) });
+    void this.lookback.mark({ id, kind: "used" });
+  }
+
+  /** The list as of now: strokes of this moment are in it, too. */
+  refresh(): readonly Echo[] {
+    this.list();
+    return this.state.echoes;
   }
 
   /** Final: there is no undo. */
   async clear(): Promise<void> {
     this.hits = [];
     this.unsaved = [];
+    this.set({ usedEchoes: new Set(), joinedEchoes: new Set() });
     this.list();
-    await this.repository.clearLookback();
+    await this.lookback.clear();
   }
 
   async flush(): Promise<void> {
@@ -109,8 +102,10 @@ export class EchoMemory extends WorkspacePart {
     this.saveTimer = undefined;
     const chunk = this.unsaved;
     this.unsaved = [];
-    if (chunk.length > 0 && !(await this.repository.addLookback(chunk)))
-      this.set({ notice: "The browser has no room: what is played now is remembered until the page is closed." });
+    if (chunk.length === 0) return;
+    const kept = await this.lookback.add(chunk);
+    if (kept === "room made") this.sayOnce(ROOM_MADE);
+    if (kept === "lost") this.sayOnce(NO_ROOM);
   }
 
   /** What is not on disk yet goes there, and nothing more is worked out. */
@@ -120,15 +115,17 @@ export class EchoMemory extends WorkspacePart {
   }
 
   private remember({ pad, velocity, timeMs, device, masked, along }: PlayedHit & Pick<LookbackHit, "along">): void {
-    const { pads } = findPart(this.beat, this.state.place.partId);
-    const note = pads.find(({ id }) => id === pad)?.note;
-    if (note === undefined) return;
+    const { partId } = this.state.place;
+    const note = findPart(this.beat, partId).pads.find(({ id }) => id === pad)?.note;
+    if (note === undefined || !this.state.settings.rememberPlaying) return;
     const hit: LookbackHit = {
       timeMs: performance.timeOrigin + timeMs,
       pad,
       note,
       velocity,
       device,
+      beatId: this.beat.id,
+      partId,
       ...(masked && { masked }),
       ...(along && { along }),
     };
@@ -143,7 +140,7 @@ export class EchoMemory extends WorkspacePart {
   private alongAt(
     pad: number,
     transportTicks: Ticks,
-    { patternId, span, run }: TransportAnchor,
+    { patternId, span, run, bpm }: TransportAnchor,
     madeOn?: LineGridName,
   ): LookbackHit["along"] {
     const place = { partId: this.state.place.partId, patternId };
@@ -157,33 +154,37 @@ export class EchoMemory extends WorkspacePart {
       ...(this.state.hearing !== "grooved" && { unfelt: true as const }),
     };
     return {
-      beatId: this.beat.id,
-      ...place,
+      patternId,
       run: performance.timeOrigin + run,
       lap: at.lap,
+      lapTicks: span.lengthTicks,
+      bpm,
       ...overFeel(this.beat, place, stroke, at.playedTicks),
       ...(this.state.transport.writing === "record" && { recorded: true as const }),
     };
   }
 
   private list(): void {
-    if (this.hits.length > MAX_LOOKBACK_HITS) this.hits = this.hits.slice(-MAX_LOOKBACK_HITS);
     // Two devices with delays of their own may bring strokes in another order than they were made in.
     this.hits.sort((a, b) => a.timeMs - b.timeMs);
-    this.set({ echoes: splitEchoes(this.hits, this.state.echoPatience) });
+    const nowMs = performance.timeOrigin + performance.now();
+    const forgotten = forgottenCount(
+      this.hits.map(({ timeMs }) => timeMs),
+      nowMs,
+    );
+    if (forgotten > 0) this.hits = this.hits.slice(forgotten);
+    this.set({ echoes: splitEchoes(this.hits, this.state.echoPatience, this.state.joinedEchoes) });
   }
 
-  private attempt(make: () => BroughtBack, { id }: Echo): void {
-    try {
-      const { beat, place } = make();
-      const { length } = findPattern(beat, place).passes;
-      this.document.edit(beat, "Bring back an echo");
-      if (this.state.readOnly) return;
-      this.set({ usedEchoes: [...this.state.usedEchoes, id], notice: `The echo is back, as pass ${length}` });
-      if (place.patternId !== this.state.place.patternId) this.patterns.goTo(place);
-    } catch (error) {
-      if (!(error instanceof CoreError)) throw error;
-      this.set({ notice: error.message });
-    }
+  private sayOnce(notice: string): void {
+    if (this.said.has(notice)) return;
+    this.said.add(notice);
+    this.set({ notice });
   }
+}
+
+function without(ids: ReadonlySet<number>, id: number): ReadonlySet<number> {
+  const left = new Set(ids);
+  left.delete(id);
+  return left;
 }

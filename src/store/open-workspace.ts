@@ -1,5 +1,6 @@
 import { KIT_REVISION, type Kit } from "@/core/sound/kit";
 import { startAudioEngine } from "@/engine/audio-engine";
+import { RecoverClient } from "@/workers/recover-client";
 import { startRenderWorker } from "@/workers/render-client";
 import { takeEditorLock } from "./editor-lock";
 import type { Repository } from "./repository";
@@ -21,7 +22,14 @@ export async function openWorkspace(beatId: string, repository: Repository): Pro
     lock.release();
     return undefined;
   }
-  const workspace = new Workspace({ beat, settings, repository, readOnly: !lock.held });
+  const recovery = new RecoverClient();
+  const workspace = new Workspace({
+    beat,
+    settings,
+    repository,
+    findReadings: recovery.findReadings,
+    readOnly: !lock.held,
+  });
   void connectSound(workspace, repository);
   void workspace.devices.open();
   void workspace.timing.open();
@@ -30,6 +38,7 @@ export async function openWorkspace(beatId: string, repository: Repository): Pro
     workspace,
     async close() {
       await workspace.close();
+      recovery.close();
       lock.release();
     },
   };

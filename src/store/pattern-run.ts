@@ -66,14 +66,15 @@ export class PatternRun extends WorkspacePart {
   goTo(place: PatternPlace): void {
     const { transport, settings } = this.state;
     if (!transport.running) {
-      this.set({ place, queued: undefined, ...FRESH_VIEW });
+      this.set({ place, queued: undefined, preview: undefined, ...FRESH_VIEW });
       this.playback.changed();
       return;
     }
     // Called back before it left, it takes over from itself.
     if (place.patternId === this.state.place.patternId && !this.state.queued) return;
     const queued = { place, moment: settings.switchAt, run: this.playback.nextRun() };
-    this.set({ queued });
+    this.set({ queued, preview: undefined });
+    this.playback.sendClick();
     this.playback.queue(place, queued.moment, queued.run);
   }
 

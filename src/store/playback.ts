@@ -1,4 +1,6 @@
-import type { PatternPlace } from "@/core/beat/beat";
+import type { Beat, PatternPlace } from "@/core/beat/beat";
+import { wholeSpan } from "@/core/beat/beat";
+import { findPattern } from "@/core/beat/edit";
 import { compileEvents } from "@/core/playback/compile-events";
 import type { ClickSettings } from "@/core/sound/click-track";
 import { fromDb } from "@/core/sound/dsp";
@@ -206,7 +208,7 @@ export class Playback extends WorkspacePart {
     const wanted =
       settings.clickWhen === "always" || (settings.clickWhen === "recording" && transport.writing !== "off");
     const click: ClickSettings = {
-      on: alone || tapped !== undefined || (settings.clickOn && wanted),
+      on: alone || tapped !== undefined || this.state.preview !== undefined || (settings.clickOn && wanted),
       gain: fromDb(settings.clickDb),
       accent: settings.clickAccent,
       subdivisionTicks: alone ? 0 : (gridTicks(settings.clickSubdivision) ?? 0),
@@ -231,7 +233,12 @@ export class Playback extends WorkspacePart {
     this.anchors = [];
     this.soundsFrom.clear();
     this.clickRun = undefined;
-    this.playing = this.state.place;
+    this.playing = this.sounding.place;
+  }
+
+  /** The beat, or what is heard in its place. */
+  private get sounding(): { readonly beat: Beat; readonly place: PatternPlace } {
+    return this.state.preview ?? { beat: this.beat, place: this.state.place };
   }
 
   private flushTable(): void {
@@ -247,8 +254,9 @@ export class Playback extends WorkspacePart {
     this.dropTimer();
     if (!this.engine || this.clickRun !== undefined) return;
     const startMs = performance.now();
-    const { place, transport, queued } = this.state;
-    // An undo can take away the pattern that is playing.
+    const { transport, queued } = this.state;
+    const { place } = this.sounding;
+    // An undo can take away the pattern that is playing, and an echo may be heard in one of its own.
     if (transport.running && this.playing && this.playing.patternId !== place.patternId)
       this.queue(place, "now", this.nextRun());
     else this.engine.send({ type: "table", table: this.compile(place, this.currentRun(place)) });
@@ -262,13 +270,15 @@ export class Playback extends WorkspacePart {
   }
 
   private compile(place: PatternPlace, run: number): EventTable {
-    const span = spanOf(this.state, place);
+    const { preview } = this.state;
+    const heard = preview?.place.patternId === place.patternId ? preview.beat : this.beat;
+    const span = heard === this.beat ? spanOf(this.state, place) : wholeSpan(findPattern(heard, place), heard.meter);
     const sent = this.sentSpans.get(place.patternId);
     // In another stretch the laps are counted anew, and what was fresh in the old one is fresh no more.
     if (sent && (sent.startTicks !== span.startTicks || sent.lengthTicks !== span.lengthTicks)) this.soundsFrom.clear();
     this.sentSpans.set(place.patternId, span);
     const { tapped } = this.state;
-    const beat = tapped && this.state.transport.running ? { ...this.beat, bpm: tapped.bpm } : this.beat;
+    const beat = tapped && this.state.transport.running ? { ...heard, bpm: tapped.bpm } : heard;
     const fresh = { run, soundsFrom: this.soundsFrom };
     return compileEvents(beat, place, { span, fresh, hearing: this.state.hearing });
   }

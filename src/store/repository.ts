@@ -1,18 +1,16 @@
 import type { Beat } from "@/core/beat/beat";
 import type { Groove } from "@/core/beat/feel";
 import { demoBeats } from "@/core/demo/demo-beats";
-import { MAX_LOOKBACK_HITS, type LookbackHit } from "@/core/recover/echo";
 import type { Kit } from "@/core/sound/kit";
 import { newProfile, type DeviceProfile } from "@/inputs/device-profile";
 import { EchoPocketDatabase, type BeatRecord, type JournalRecord } from "./database";
+import { errorNames, isFull, LookbackStore } from "./lookback-store";
 import { DEFAULT_SETTINGS, type Settings } from "./settings";
 
 /** Why nothing is kept: the page says it and goes on in memory. */
 export type MemoryReason = "missing" | "full" | "failed";
 
 const SEEDED = "demo-seeded";
-/** Chunks of what was played are counted so often: a walk over all of them is not for every second. */
-const TRIM_EVERY_CHUNKS = 60;
 
 /**
  * Keeps beats in the browser. Where the browser's store is missing, full or broken, everything goes on in memory: no
@@ -22,12 +20,15 @@ export class Repository {
   private readonly memory = new Map<string, BeatRecord>();
   private readonly listeners = new Set<() => void>();
   private reason: MemoryReason | undefined;
-  private lookbackChunks = 0;
+  /** All that was played. */
+  readonly lookback: LookbackStore;
 
   constructor(
     private readonly database: EchoPocketDatabase = new EchoPocketDatabase(),
     private readonly now: () => number = Date.now,
-  ) {}
+  ) {
+    this.lookback = new LookbackStore(database, (work, otherwise) => this.attempt(work, otherwise), now);
+  }
 
   get memoryReason(): MemoryReason | undefined {
     return this.reason;
@@ -131,39 +132,6 @@ export class Repository {
     await this.attempt(() => this.database.grooves.delete(name), undefined);
   }
 
-  /** All that was played and is remembered, the oldest first. */
-  async readLookback(): Promise<readonly LookbackHit[]> {
-    const chunks = await this.attempt(() => this.database.lookback.orderBy("id").toArray(), []);
-    return chunks.flatMap(({ hits }) => hits);
-  }
-
-  /** Remembers more, and now and then forgets the oldest beyond the limit. @returns false where there is no room */
-  async addLookback(hits: readonly LookbackHit[]): Promise<boolean> {
-    return this.attempt(async () => {
-      await this.database.lookback.add({ hits });
-      if (++this.lookbackChunks % TRIM_EVERY_CHUNKS === 0) await this.trimLookback();
-      return true;
-    }, false);
-  }
-
-  private async trimLookback(): Promise<void> {
-    const { lookback } = this.database;
-    let count = 0;
-    const tooOld: number[] = [];
-    await lookback
-      .orderBy("id")
-      .reverse()
-      .each(({ id, hits }) => {
-        if (count >= MAX_LOOKBACK_HITS) tooOld.push(id);
-        count += hits.length;
-      });
-    await lookback.bulkDelete(tooOld);
-  }
-
-  async clearLookback(): Promise<void> {
-    await this.attempt(() => this.database.lookback.clear(), undefined);
-  }
-
   private seeding: Promise<void> | undefined;
 
   private seedDemo(): Promise<void> {
@@ -206,9 +174,8 @@ export class Repository {
   }
 }
 
-/** Dexie wraps the browser's errors, and keeps the inner one. */
 function reasonOf(error: unknown): MemoryReason {
-  const names = [(error as Error)?.name, (error as { inner?: Error })?.inner?.name];
-  if (names.includes("QuotaExceededError")) return "full";
+  if (isFull(error)) return "full";
+  const names = errorNames(error);
   return names.includes("MissingAPIError") || names.includes("OpenFailedError") ? "missing" : "failed";
 }

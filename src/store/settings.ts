@@ -42,6 +42,8 @@ export interface Settings {
   readonly keyLevels: KeyLevels;
   readonly repeatLevel: keyof typeof REPEAT_LEVELS;
   readonly repeatRampBeats: (typeof REPEAT_RAMP_BEATS)[number];
+  /** All that is played goes into the echoes. */
+  readonly rememberPlaying: boolean;
   readonly standInOn: boolean;
   readonly standIn: StandInSettings;
 }
@@ -61,6 +63,7 @@ export const DEFAULT_SETTINGS: Settings = {
   keyLevels: DEFAULT_KEY_LEVELS,
   repeatLevel: "stroke",
   repeatRampBeats: 4,
+  rememberPlaying: true,
   standInOn: false,
   standIn: DEFAULT_STAND_IN,
 };

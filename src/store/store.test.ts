@@ -1,6 +1,7 @@
 import "fake-indexeddb/auto";
 import { firstPlace, newBeat } from "@/core/beat/new-beat";
 import { demoBeat } from "@/core/demo/demo-beats";
+import { findReadings } from "@/core/recover/readings";
 import type { Ticks } from "@/core/time/ticks";
 import { BUILT_IN_GROOVES } from "@/core/timing/built-in-grooves";
 import { AudioClock } from "@/engine/audio-clock";
@@ -23,6 +24,7 @@ function open(repository = newRepository(), readOnly = false) {
     readOnly,
     settings: DEFAULT_SETTINGS,
     repository,
+    findReadings: async (...asked) => findReadings(...asked),
   });
   const engine = new TestEngine();
   workspace.attachEngine(engine, impulse);
@@ -137,19 +139,61 @@ describe("keeping", () => {
         note: 36,
         velocity: 90,
         device: "k",
+        beatId: "b",
+        partId: 1,
       }));
-    for (let index = 0; index < 60; index++) await repository.addLookback(chunk(index * 1000));
-    const kept = await repository.readLookback();
+    for (let index = 0; index < 60; index++) await repository.lookback.add(chunk((index - 60) * 500_000));
+    const kept = await repository.lookback.read();
     expect(kept).toHaveLength(20_000);
-    expect(kept[0].timeMs).toBe(20_000);
+    expect(kept[0].timeMs).toBe(-40 * 500_000);
     const { workspace } = open(repository);
     await workspace.echoes.open();
     strike(workspace, 0, performance.now());
     await workspace.echoes.flush();
-    expect((await repository.readLookback()).at(-1)).toMatchObject({ pad: 0, note: 36, device: "keys" });
+    expect((await repository.lookback.read()).at(-1)).toMatchObject({ pad: 0, note: 36, device: "keys" });
     await workspace.echoes.clear();
     expect(workspace.state.echoes).toEqual([]);
-    expect(await repository.readLookback()).toEqual([]);
+    expect(await repository.lookback.read()).toEqual([]);
+    await workspace.close();
+  });
+
+  test("where there is no room the oldest playing goes, and that is said once; marks are there when the page comes back", async () => {
+    const database = new EchoPocketDatabase(`test ${++databases}`);
+    const repository = new Repository(database, () => 1000);
+    const { workspace } = open(repository);
+    const play = async (pad: number) => {
+      strike(workspace, pad, performance.now());
+      await workspace.echoes.flush();
+    };
+    await play(0);
+    await play(1);
+    const full = Object.assign(new Error("full"), { name: "QuotaExceededError" });
+    const add = jest.spyOn(database.lookback, "add").mockRejectedValueOnce(full);
+    await play(2);
+    expect((await repository.lookback.read()).map(({ pad }) => pad)).toEqual([1, 2]);
+    expect(workspace.state.notice).toContain("oldest playing was forgotten");
+    workspace.store.setState({ notice: "" });
+    add.mockRejectedValueOnce(full);
+    await play(3);
+    expect(workspace.state.notice).toBe("");
+    expect(repository.memoryReason).toBeUndefined();
+    const [echo] = workspace.echoes.refresh();
+    workspace.echoes.markUsed(echo);
+    workspace.echoes.join(echo, true);
+    await workspace.close();
+    const again = open(repository).workspace;
+    await again.echoes.open();
+    expect([...again.state.usedEchoes, ...again.state.joinedEchoes]).toEqual([echo.id, echo.id]);
+    await again.close();
+  });
+
+  test("what is played while remembering is off is not remembered", async () => {
+    const { workspace, repository } = open();
+    workspace.setSettings({ rememberPlaying: false });
+    strike(workspace, 0, 100);
+    await workspace.echoes.flush();
+    expect(workspace.echoes.refresh()).toEqual([]);
+    expect(await repository.lookback.read()).toEqual([]);
     await workspace.close();
   });
 

@@ -36,7 +36,7 @@ export class TransportControl extends WorkspacePart {
     if (!running && !waiting) return;
     const place = this.state.queued?.place ?? this.state.place;
     const wasRecording = this.state.transport.writing === "record";
-    this.set({ transport: STOPPED, recording: undefined, queued: undefined, place });
+    this.set({ transport: STOPPED, recording: undefined, queued: undefined, preview: undefined, place });
     if (running) this.playback.stop();
     if (wasRecording) this.document.settled();
   }
@@ -45,7 +45,7 @@ export class TransportControl extends WorkspacePart {
   ended(run: number): void {
     if (!this.state.transport.running || !this.playback.isRun(run)) return;
     const wasRecording = this.state.transport.writing === "record";
-    this.set({ transport: STOPPED, recording: undefined, queued: undefined });
+    this.set({ transport: STOPPED, recording: undefined, queued: undefined, preview: undefined });
     this.playback.ended();
     if (wasRecording) this.document.settled();
   }
@@ -110,6 +110,8 @@ export class TransportControl extends WorkspacePart {
     this.set({
       transport: { ...this.state.transport, writing },
       recording: writing === "record" ? startRecording(place, mode) : undefined,
+      // Who plays in plays to the beat as it is.
+      preview: undefined,
       // What is played in is heard corrected and grooved from the next lap on.
       ...(writing === "record" && { hearing: "grooved" }),
     });

@@ -5,6 +5,7 @@ import { findPattern } from "@/core/beat/edit";
 import type { QuantizeScope } from "@/core/beat/quantize-edit";
 import type { History } from "@/core/beat/history";
 import type { Echo } from "@/core/recover/echo";
+import type { BroughtBack } from "@/core/recover/echo-pass";
 import type { RecordMode, Recording } from "@/core/record/record-stroke";
 import type { LoopSpan } from "@/core/time/loop-span";
 import type { TappedTempo } from "@/core/time/tap-tempo";
@@ -18,6 +19,7 @@ import type { DeviceProfile, Target } from "@/inputs/device-profile";
 import type { SeenMessage } from "@/inputs/midi-device";
 import type { MidiAccess } from "@/inputs/web-midi";
 import type { JournalRecord } from "./database";
+import type { OpenEcho } from "./open-echo";
 import type { MemoryReason } from "./repository";
 import type { Settings } from "./settings";
 
@@ -80,6 +82,15 @@ export interface MidiState {
   readonly lost: string | undefined;
 }
 
+/** What is in the pattern, and what is only remembered. */
+export type Stack = "passes" | "echoes";
+
+/** The beat as it would be with an echo in it. */
+export interface Preview extends BroughtBack {
+  /** The loop was started for it, and ends with it. */
+  readonly startedPlaying: boolean;
+}
+
 /** What the timing panel and the arrow keys change. */
 export type TimingScope =
   { readonly kind: "next" } | { readonly kind: "selected" } | Exclude<QuantizeScope, { kind: "hits" }>;
@@ -101,10 +112,17 @@ export interface WorkspaceState {
   readonly timingScope: TimingScope;
   /** The player's own. */
   readonly grooves: readonly Groove[];
+  /** What the side shows. */
+  readonly stack: Stack;
   /** Phrases that were played, the oldest first. */
   readonly echoes: readonly Echo[];
-  /** Ids of those that were brought back since the page was opened. */
-  readonly usedEchoes: readonly number[];
+  /** Ids of those that were brought back. */
+  readonly usedEchoes: ReadonlySet<number>;
+  /** Ids of those that go on the one before them. */
+  readonly joinedEchoes: ReadonlySet<number>;
+  readonly openEcho: OpenEcho | undefined;
+  /** What is heard in place of the beat. */
+  readonly preview: Preview | undefined;
   /** How much longer than usual a pause must be to part two echoes. */
   readonly echoPatience: number;
   readonly readOnly: boolean;

@@ -14,6 +14,7 @@ import type { PadListener, PadRelease, PlayedHit } from "@/inputs/played-hit";
 import { BeatDocument } from "./beat-document";
 import { Calibrator } from "./calibrator";
 import { DeviceHub } from "./device-hub";
+import { EchoDesk, type FindReadings } from "./echo-desk";
 import { EchoMemory } from "./echo-memory";
 import { Eraser } from "./eraser";
 import { LaneView } from "./lane-view";
@@ -26,7 +27,7 @@ import type { Settings } from "./settings";
 import { TempoTap } from "./tempo-tap";
 import { TimingControl } from "./timing-control";
 import { TransportControl } from "./transport-control";
-import { NO_MIDI, SILENT_METER, STOPPED, type WorkspaceState } from "./workspace-state";
+import { NO_MIDI, SILENT_METER, STOPPED, type Stack, type WorkspaceState } from "./workspace-state";
 import { WorkspacePart } from "./workspace-part";
 
 export interface WorkspaceDeps {
@@ -34,6 +35,7 @@ export interface WorkspaceDeps {
   readonly readOnly: boolean;
   readonly settings: Settings;
   readonly repository: Repository;
+  readonly findReadings: FindReadings;
 }
 
 /**
@@ -52,13 +54,14 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
   readonly timing: TimingControl;
   readonly lanes: LaneView;
   readonly echoes: EchoMemory;
+  readonly echoDesk: EchoDesk;
   readonly calibrator: Calibrator;
   readonly devices: DeviceHub;
   private readonly repository: Repository;
   private readonly closers: (() => void)[] = [];
   private isClosed = false;
 
-  constructor({ beat, readOnly, settings, repository }: WorkspaceDeps) {
+  constructor({ beat, readOnly, settings, repository, findReadings }: WorkspaceDeps) {
     super(createStore<WorkspaceState>(() => startState(beat, readOnly, settings, repository)));
     const { store } = this;
     this.repository = repository;
@@ -71,7 +74,9 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
     this.patterns = new PatternRun(store, this.playback, this.document);
     this.tempoTap = new TempoTap(store, this.playback, this.document);
     this.lanes = new LaneView(store);
-    this.echoes = new EchoMemory(store, this.playback, this.document, this.patterns, repository);
+    this.echoes = new EchoMemory(store, this.playback, repository.lookback);
+    const { echoes, playback, document, patterns, transport } = this;
+    this.echoDesk = new EchoDesk(store, { echoes, playback, document, patterns, transport, findReadings });
     this.timing = new TimingControl(store, this.playback, this.document, repository);
     this.calibrator = new Calibrator(store, this.playback);
     this.devices = new DeviceHub(store, { listener: this, playback: this.playback, repository });
@@ -205,6 +210,11 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
     this.devices.followStandIn();
   }
 
+  showStack(stack: Stack): void {
+    this.set({ stack });
+    if (stack !== "echoes") this.echoDesk.open(undefined);
+  }
+
   forgetLimited(): void {
     this.set({ limitedOnce: false });
   }
@@ -293,8 +303,12 @@ function startState(beat: Beat, readOnly: boolean, settings: Settings, repositor
     hearing: "grooved",
     timingScope: { kind: "next" },
     grooves: [],
+    stack: "passes",
     echoes: [],
-    usedEchoes: [],
+    usedEchoes: new Set(),
+    joinedEchoes: new Set(),
+    openEcho: undefined,
+    preview: undefined,
     echoPatience: 1,
     readOnly,
     transport: STOPPED,

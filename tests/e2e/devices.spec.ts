@@ -283,6 +283,7 @@ test("calibration finds how late a device arrives and takes it off", async ({ pa
   await expect(page.getByText("taps counted")).toBeVisible({ timeout: 40_000 });
   await page.getByRole("button", { name: "Apply" }).click();
   const delay = page.getByRole("spinbutton", { name: "Delay of Stand-in drummer" });
+  await expect(delay).not.toHaveAttribute("aria-valuenow", "0");
   const foundMs = Number(await delay.getAttribute("aria-valuenow"));
   expect(Math.abs(foundMs - 35)).toBeLessThan(5);
 

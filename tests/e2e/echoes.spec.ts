@@ -1,7 +1,11 @@
 import { expect, test, type Page } from "@playwright/test";
 import AxeBuilder from "@axe-core/playwright";
 import { readSmf } from "@/core/formats/smf-read";
-import { exportAs, exportBeat, hitsOf, newBeat } from "./support/app";
+import { readWithMido, fileOf } from "../reference/support/tools";
+import { exportAs, exportBeat, hitsOf, newBeat, openBeat } from "./support/app";
+import { emptyTap, installTap, readTap } from "./support/tap";
+
+test.use({ bypassCSP: true });
 
 /** Plays keys at these times exactly: when they are over, strokes arrive with the stamps that they would have had. */
 async function playKeys(page: Page, strokes: readonly (readonly [ms: number, code: string])[]): Promise<void> {
@@ -38,7 +42,8 @@ test("with the transport stopped and record off: one key brings the phrase back 
   await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled({ timeout: 30_000 });
   await page.getByRole("tab", { name: "Echoes 1" }).click();
   await page.getByRole("button", { name: /24 hits, free/ }).click();
-  await expect(page.getByLabel("Reading")).toContainText(/110\.\d BPM, 2 bars|109\.\d BPM, 2 bars/);
+  await expect(page.getByRole("radio").first()).toBeChecked();
+  await expect(page.getByRole("radio", { name: /^(110|109)\.\d BPM, 2 bars of 4\/4/ })).toBeChecked();
   const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag22aa"]).analyze();
   expect(violations.map(({ id, nodes }) => `${id} ${nodes[0].html.slice(0, 160)}`)).toEqual([]);
   await page.mouse.click(5, 700);
@@ -55,42 +60,200 @@ test("with the transport stopped and record off: one key brings the phrase back 
   await page.getByRole("button", { name: "Forget all" }).click();
   await page.getByRole("button", { name: "Forget", exact: true }).click();
   await expect(page.getByText("Nothing played yet.")).toBeVisible();
+  await page.reload();
+  await page.getByRole("tab", { name: "Echoes", exact: true }).click();
+  await expect(page.getByText("Nothing played yet.")).toBeVisible();
 });
 
-test("played over the running loop with record off: it comes back where it was played, merged, as takes and unrolled", async ({
+/** Two bars at 180 BPM, in ms and ticks, and what a millisecond is there. */
+const LAP_MS = 8000 / 3;
+const LAP_TICKS = 7680;
+const TICKS_PER_MS = 2.88;
+
+test("record off, four laps over a two-bar loop: each of the five ways back, as another reader of MIDI files has it", async ({
   page,
 }) => {
   await newBeat(page);
-  await page.getByRole("spinbutton", { name: "Loop length in bars", exact: true }).fill("1");
-  await page.keyboard.press("Enter");
-  await page.getByRole("spinbutton", { name: "Loop length in bars", exact: true }).blur();
+  const tempo = page.getByRole("spinbutton", { name: "Tempo", exact: true });
+  await tempo.fill("180");
+  await tempo.press("Enter");
+  await tempo.blur();
   await page.keyboard.press("Space");
   await expect(page.getByText("lap 1", { exact: true })).toBeVisible();
-  // A bar lasts 2.4 s: a snare well inside it, three times round.
-  await playKeys(page, [
-    [600, "KeyX"],
-    [3000, "KeyX"],
-    [5400, "KeyX"],
+  // Kick and snare in every lap, each time a little earlier or later, and a hat in the third alone.
+  const off = [0, 12, -9, 5];
+  const strokes = off.flatMap((ms, lap) => [
+    [500 + lap * LAP_MS + ms, "KeyZ"] as const,
+    ...(lap === 2 ? [[1000 + lap * LAP_MS, "KeyA"] as const] : []),
+    [1500 + lap * LAP_MS - ms, "KeyX"] as const,
   ]);
+  await playKeys(page, strokes);
   await page.keyboard.press("Space");
+  expect(hitsOf(await exportBeat(page))).toEqual([]);
   await page.getByRole("tab", { name: /Echoes/ }).click();
-  await page.getByRole("spinbutton", { name: "Pause that parts, times usual" }).fill("3");
-  await page.keyboard.press("Enter");
-  await page.getByRole("button", { name: "3 hits, with Pattern 1, 3 laps" }).click();
-  const back = page.getByRole("button", { name: "Bring back" });
-  await back.click();
-  const [merged] = hitsOf(await exportBeat(page));
-  expect(hitsOf(await exportBeat(page))).toHaveLength(1);
-  await page.getByRole("button", { name: "Undo" }).click();
-  await page.getByLabel("Laps").selectOption("takes");
-  await back.click();
-  const takes = (await exportBeat(page)).parts[0].patterns[0].passes;
-  expect(takes.map(({ muted }) => muted)).toEqual([true, true, false]);
-  for (const { hits } of takes) expect(Math.abs(hits[0].playedTicks - merged.playedTicks)).toBeLessThan(60);
-  await page.getByRole("button", { name: "Undo" }).click();
-  await page.getByLabel("Laps").selectOption("unrolled");
-  await back.click();
-  const [, unrolled] = (await exportBeat(page)).parts[0].patterns;
-  expect(unrolled.bars).toBeGreaterThanOrEqual(3);
-  expect(unrolled.passes[0].hits).toHaveLength(3);
+  await page.getByRole("button", { name: "9 hits, with Pattern 1, 4 laps" }).click();
+
+  const wayBack = async (way: string, pattern = 1) => {
+    await page.getByLabel("Laps", { exact: true }).selectOption({ label: way });
+    await page.getByRole("button", { name: "Bring back", exact: true }).click();
+    await expect(page.getByText("The echo is back")).toBeVisible();
+    const bytes = await exportAs(page, "MIDI, as heard");
+    const [{ notes, ends }] = readWithMido([fileOf(`${way}.mid`, bytes)]);
+    expect(ends.at(-1)).toEqual(["end_of_track", LAP_TICKS * pattern]);
+    await page.getByRole("button", { name: "Undo" }).click();
+    return notes.map(([, tick, , note, velocity]) => ({ tick, note, velocity }));
+  };
+  const near = (ticks: readonly number[], truth: readonly number[], by: number) => {
+    expect(ticks).toHaveLength(truth.length);
+    ticks.forEach((tick, index) => expect(Math.abs(tick - truth[index])).toBeLessThanOrEqual(by));
+  };
+  const ticksOf = (notes: readonly { tick: number }[]) => notes.map(({ tick }) => tick);
+
+  const unrolled = await wayBack("one after the other", 4);
+  expect(unrolled.map(({ note }) => note)).toEqual([36, 38, 36, 38, 36, 42, 38, 36, 38]);
+  // Between strokes lies what lay between them when they were played; the audio clock is read anew meanwhile: 2 ms.
+  const since = ticksOf(unrolled).map((tick) => tick - unrolled[0].tick);
+  near(
+    since,
+    strokes.map(([ms]) => (ms - strokes[0][0]) * TICKS_PER_MS),
+    6,
+  );
+  const lapOf = (lap: number) => unrolled.filter(({ tick }) => Math.floor(tick / LAP_TICKS) === lap);
+  const inLap = (lap: number) => lapOf(lap).map((note) => ({ ...note, tick: note.tick - lap * LAP_TICKS }));
+
+  expect(await wayBack("the last full one")).toEqual(inLap(3));
+  expect(await wayBack("each a take")).toEqual(inLap(3));
+  await page.getByLabel("Laps", { exact: true }).selectOption({ label: "one of them" });
+  await page.getByLabel("Which lap").selectOption({ label: "lap 3" });
+  expect(await wayBack("one of them")).toEqual(inLap(2));
+  const merged = await wayBack("all, merged");
+  expect(merged.map(({ note }) => note)).toEqual([36, 42, 38]);
+  const middle = (note: number) => {
+    const all = unrolled.filter((one) => one.note === note).map(({ tick }) => tick % LAP_TICKS);
+    return all
+      .sort((a, b) => a - b)
+      .slice(1, -1)
+      .reduce((sum, tick) => sum + tick / (all.length - 2), 0);
+  };
+  near([merged[0].tick, merged[2].tick], [middle(36), middle(38)], 1);
+
+  // And as a file, without being put anywhere.
+  const [download] = await Promise.all([
+    page.waitForEvent("download"),
+    page.getByRole("button", { name: "MIDI" }).click(),
+  ]);
+  const [saved] = readWithMido([await download.path()]);
+  expect(saved.notes.map(([, tick, , note]) => [tick, note])).toEqual(unrolled.map(({ tick, note }) => [tick, note]));
+  expect(hitsOf(await exportBeat(page))).toEqual([]);
+  await expect(page.getByRole("button", { name: /brought back/ })).toBeVisible();
+  await page.reload();
+  await page.getByRole("tab", { name: /Echoes/ }).click();
+  await expect(page.getByRole("button", { name: /brought back/ })).toBeVisible();
+});
+
+test("by keys alone: to the newest echo, through its readings, heard without touching the beat, turned over, brought back", async ({
+  page,
+}) => {
+  await installTap(page);
+  await newBeat(page);
+  await page.getByRole("button", { name: "Click", exact: true }).click();
+  await playKeys(page, FREE);
+  await page.waitForTimeout(1200);
+  await page.keyboard.press("PageDown");
+  const radios = page.getByRole("radio");
+  await expect(radios.first()).toBeChecked();
+  await page.keyboard.press("Shift+PageDown");
+  await expect(radios.nth(1)).toBeChecked();
+  await page.keyboard.press("Shift+PageUp");
+  await emptyTap(page);
+  await page.keyboard.press("Shift+Space");
+  await expect(page.getByRole("status").filter({ hasText: "Echo" })).toBeVisible();
+  await page.waitForTimeout(1500);
+  const { left, sampleRate } = await readTap(page);
+  // Seven eighths at 110 BPM and more go by in two seconds; each is a rise after a fall.
+  expect(left.some((sample) => Math.abs(sample) > 0.1)).toBe(true);
+  expect(left.length / sampleRate).toBeGreaterThan(1);
+  expect(hitsOf(await exportBeat(page))).toEqual([]);
+  await expect(page.getByRole("button", { name: "Undo" })).toBeDisabled();
+
+  // Half as fast and back, a bar more, the downbeat a step later, and all of it taken back.
+  const chosen = page.getByRole("radio", { checked: true });
+  const words = () => chosen.locator("xpath=..").innerText();
+  await page.getByRole("button", { name: "Half as fast" }).click();
+  await expect(chosen.locator("xpath=..")).toContainText(/5[45]\.\d BPM, 1 bar /);
+  await page.getByRole("button", { name: "Twice as fast" }).click();
+  await expect(chosen.locator("xpath=..")).toContainText(/1(09|10)\.\d BPM, 2 bars /);
+  await page.getByRole("button", { name: "A bar more" }).click();
+  await expect(chosen.locator("xpath=..")).toContainText("3 bars");
+  const downbeat = page.getByRole("slider", { name: "Downbeat" });
+  const before = Number(await downbeat.getAttribute("aria-valuenow"));
+  await downbeat.focus();
+  await page.keyboard.press("ArrowRight");
+  // What was played in eighths is read in eighths: 273 ms at 110 BPM.
+  await expect
+    .poll(async () => Math.abs(Number(await downbeat.getAttribute("aria-valuenow")) - before - 273))
+    .toBeLessThan(15);
+  await page.getByRole("button", { name: "As it was found" }).click();
+  await expect(chosen.locator("xpath=..")).toContainText("2 bars");
+  expect(await words()).toMatch(/1(09|10)\.\d BPM/);
+
+  // The downbeat by pointer, to the second kick, and the first two hits left out.
+  const box = (await downbeat.boundingBox())!;
+  const last = (await page.getByRole("slider", { name: "Last hit" }).boundingBox())!;
+  const first = page.getByRole("slider", { name: "First hit" });
+  const perMs = (last.x - (await first.boundingBox())!.x) / ((15 * 30_000) / 110);
+  await page.mouse.move(box.x + box.width / 2, box.y + 4);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + (4 * 30_000 * perMs) / 110, box.y + 8, { steps: 4 });
+  await page.mouse.up();
+  await expect
+    .poll(async () => Math.abs(Number(await downbeat.getAttribute("aria-valuenow")) - (4 * 30_000) / 110))
+    .toBeLessThan(40);
+  await first.focus();
+  await page.keyboard.press("ArrowRight");
+  await page.keyboard.press("ArrowRight");
+  await expect(first).toHaveAttribute("aria-valuetext", "hit 3 of 24");
+  await first.blur();
+
+  await page.keyboard.press("End");
+  const back = await exportBeat(page);
+  expect(hitsOf(back)).toHaveLength(22);
+  await expect(page.getByText("Playing", { exact: true })).toBeVisible();
+  await page.keyboard.press("Space");
+  await page.keyboard.press("Control+z");
+  expect(hitsOf(await exportBeat(page))).toEqual([]);
+  await page.keyboard.press("Escape");
+  await expect(radios).toHaveCount(0);
+});
+
+test("a tab that dies while somebody plays loses nothing older than two seconds", async ({ page, context }) => {
+  await openBeat(page, "Slow Harbour");
+  const url = page.url();
+  const before = Number((await page.getByRole("tab", { name: /Echoes/ }).innerText()).replace(/\D/g, "") || 0);
+  // Ten strokes a second; the clock of the test tells how many there were two seconds before the end.
+  await page.evaluate(() => {
+    const strokes: number[] = [];
+    Object.assign(window, { strokes });
+    setInterval(() => {
+      for (const type of ["keydown", "keyup"]) window.dispatchEvent(new KeyboardEvent(type, { code: "KeyZ" }));
+      strokes.push(Date.now());
+    }, 100);
+  });
+  await page.waitForTimeout(5000);
+  const strokes = await page.evaluate(() => (window as unknown as { strokes: number[] }).strokes);
+  const client = await context.newCDPSession(page);
+  const crashed = page.waitForEvent("crash");
+  void client.send("Page.crash").catch(() => undefined);
+  await crashed;
+  const diedMs = Date.now();
+  const again = await context.newPage();
+  await again.goto(url);
+  await again.getByRole("tab", { name: `Echoes ${before + 1}` }).click();
+  const text = await again
+    .getByRole("button", { name: /hits, free/ })
+    .first()
+    .innerText();
+  const kept = Number(/(\d+) hits/.exec(text)![1]);
+  expect(kept).toBeGreaterThanOrEqual(strokes.filter((timeMs) => timeMs < diedMs - 2000).length);
+  expect(kept).toBeGreaterThan(20);
 });

@@ -1,6 +1,7 @@
 import "fake-indexeddb/auto";
 import type { Beat } from "@/core/beat/beat";
 import { newBeat } from "@/core/beat/new-beat";
+import { findReadings } from "@/core/recover/readings";
 import { EchoPocketDatabase } from "@/store/database";
 import { Repository } from "@/store/repository";
 import { DEFAULT_SETTINGS, type Settings } from "@/store/settings";
@@ -20,6 +21,7 @@ export function session(settings: Partial<Settings> = {}, outputLatencyMs = 0) {
   const workspace = new Workspace({
     beat: newBeat({ id: "b", name: "B", bpm: 120 }),
     readOnly: false,
+    findReadings: async (...asked) => findReadings(...asked),
     settings: { ...DEFAULT_SETTINGS, countInBars: 0, clickOn: false, ...settings },
     repository: new Repository(new EchoPocketDatabase(`session ${++databases}`), () => 1000),
   });

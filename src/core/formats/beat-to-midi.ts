@@ -48,7 +48,7 @@ function partNotes(beat: Beat, part: Part, place: PatternPlace, timing: MidiTimi
 }
 
 /** A stroke ends where the next one on its note begins, and with the lap: else its end would silence the wrong one. */
-function withoutOverlaps(notes: readonly SmfNote[], endTick: number): SmfNote[] {
+export function withoutOverlaps(notes: readonly SmfNote[], endTick: number): SmfNote[] {
   const nextStart = new Map<number, number>();
   return notes
     .toReversed()

@@ -68,6 +68,15 @@ export function timeOfStep([start, step, bend]: Alignment["curve"], at: number):
   return start + at * (step + bend * at);
 }
 
+/** The step nearest to a moment, on the curve. */
+export function stepAt(curve: Alignment["curve"], seconds: number): number {
+  const [start, step, bend] = curve;
+  // One correction is enough: the bend is a small part of a step.
+  const straight = (seconds - start) / step;
+  const at = straight - (timeOfStep(curve, straight) - seconds) / (step + 2 * bend * straight);
+  return Math.round(at);
+}
+
 function missesOf(steps: readonly number[], times: readonly number[], curve: Alignment["curve"]): number[] {
   return times.map((time, index) => time - timeOfStep(curve, steps[index]));
 }

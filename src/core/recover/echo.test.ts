@@ -4,8 +4,10 @@ import { firstPlace, newBeat } from "../beat/new-beat";
 import { readBeatFile, writeBeatFile } from "../formats/beat-file";
 import type { Bpm } from "../time/tempo";
 import type { Ticks } from "../time/ticks";
-import { bringBackAlong, bringBackFree } from "./bring-back";
-import { splitEchoes, type Echo, type LookbackHit } from "./echo";
+import { bringBack } from "./bring-back";
+import type { AlongWay } from "./bring-back-along";
+import type { FreeWay } from "./bring-back-free";
+import { forgottenCount, LOOKBACK, splitEchoes, type Echo, type LookbackHit } from "./echo";
 
 const beat = newBeat({ id: "b", name: "B", bpm: 120 as Bpm });
 const place = firstPlace(beat);
@@ -15,11 +17,21 @@ const free = (timeMs: number, pad = 0, velocity = 90): LookbackHit => ({
   note: 36,
   velocity,
   device: "k",
+  beatId: "b",
+  partId: place.partId,
 });
 const along = (lap: number, playedTicks: number, pad = 0, velocity = 90, run = 1): LookbackHit => ({
   ...free(lap * 4000 + playedTicks / 1.92, pad, velocity),
-  along: { beatId: "b", ...place, run, lap, playedTicks: playedTicks as Ticks },
+  along: {
+    patternId: place.patternId,
+    run,
+    lap,
+    lapTicks: 7680 as Ticks,
+    bpm: 120,
+    playedTicks: playedTicks as Ticks,
+  },
 });
+const STEADY = { from: 0, times: [10, 10.6, 11.2, 11.8] };
 const sizes = (echoes: readonly Echo[]) => echoes.map(({ hits }) => hits.length);
 
 describe("phrases", () => {
@@ -33,6 +45,20 @@ describe("phrases", () => {
     ["nothing is no phrase", [], []],
     ["a very long one is cut", steady(700, 100), [600, 100]],
   ])("%s", (_, hits, expected) => expect(sizes(splitEchoes(hits))).toEqual(expected));
+  test("joined, a phrase goes on the one before it", () => {
+    const hits = [...steady(4, 250), ...steady(4, 250, 3000), ...steady(2, 250, 9000)];
+    expect(sizes(splitEchoes(hits, 1, new Set([3000])))).toEqual([8, 2]);
+  });
+  test("20,000 hits and an hour are kept, whichever is more, and never more than 100,000", () => {
+    const every = (count: number, ms: number) => Array.from({ length: count }, (_, index) => index * ms);
+    const forgotten = (times: readonly number[]) => forgottenCount(times, times.at(-1)!);
+    expect(forgotten(every(20_000, 5000))).toBe(0);
+    expect(forgotten(every(20_010, 5000))).toBe(10);
+    expect(forgotten(every(40_000, 80))).toBe(0);
+    expect(forgotten(every(60_000, 80))).toBe(60_000 - LOOKBACK.ms / 80);
+    expect(forgotten(every(120_000, 10))).toBe(20_000);
+    expect(forgotten([])).toBe(0);
+  });
   test("the transport's start and stop part phrases, and so does another run", () => {
     const hits = [free(0), free(200), along(0, 600), along(0, 900), { ...along(0, 1500, 0, 90, 2) }, free(1000)];
     expect(sizes(splitEchoes(hits))).toEqual([2, 2, 1, 1]);
@@ -53,6 +79,8 @@ describe("phrases", () => {
     ));
 });
 
+const MERGED = { kind: "along", fold: "merged", into: "same", quantized: false } as const;
+
 describe("what was played along comes back", () => {
   // Two pads over three laps of two bars, the last lap broken off.
   const hits = [
@@ -64,8 +92,8 @@ describe("what was played along comes back", () => {
     along(2, 8, 0, 100),
   ];
   const echo: Echo = { id: 0, hits, endMs: 9000 };
-  const back = (fold: Parameters<typeof bringBackAlong>[2]) => {
-    const made = bringBackAlong(beat, echo, fold);
+  const back = (fold: AlongWay["fold"], more: Partial<AlongWay> & { quantized?: boolean } = {}) => {
+    const made = bringBack(beat, place, echo, { kind: "along", fold, into: "same", quantized: false, ...more });
     expect(readBeatFile(writeBeatFile(made.beat))).toEqual(made.beat);
     return { ...made, pattern: findPattern(made.beat, made.place) };
   };
@@ -102,19 +130,54 @@ describe("what was played along comes back", () => {
     expect(pattern.bars).toBe(6);
     expect(pattern.passes[0].hits.map(({ playedTicks }) => playedTicks)).toEqual([4, 970, 7674, 8630, 9680, 15368]);
   });
+  test("one lap, by its number; one in which nothing was played is refused", () => {
+    expect(ticksOf(back("one", { lap: 0 }).pattern.passes[0].hits)).toEqual([
+      [0, 4, 80],
+      [1, 970, 90],
+    ]);
+    expect(() => back("one", { lap: 7 })).toThrow("Nothing of this echo was played in lap 8.");
+  });
+  test("into a new pattern, and corrected by the input grid, if that is wanted", () => {
+    const { pattern, place: at } = back("merged", { into: "new", quantized: true });
+    expect(at).not.toEqual(place);
+    expect(pattern.bars).toBe(2);
+    expect(pattern.passes[0].quantize).toEqual(beat.inputQuantize);
+  });
+  test("what two parts played comes back to each of them", () => {
+    const [kit] = beat.parts;
+    const second = { ...kit, id: 80, patterns: kit.patterns.map((one) => ({ ...one, id: 81, passes: [] })) };
+    const two = { ...beat, nextId: 100, parts: [kit, second] };
+    const other = { ...along(0, 480), partId: 80 };
+    const both = { hits: [...hits, { ...other, along: { ...other.along!, patternId: 81 } }] };
+    const made = bringBack(two, place, both, MERGED);
+    expect(made.place).toEqual(place);
+    expect(findPattern(made.beat, place).passes[0].hits).toHaveLength(3);
+    expect(findPattern(made.beat, { partId: 80, patternId: 81 }).passes[0].hits[0].playedTicks).toBe(480);
+    const loose = both.hits.map(({ along: _, ...hit }) => hit);
+    const reading = { bpm: 120, downbeat: 0, bars: 4, meter: beat.meter, perQuarter: 4, confidence: 1, pulse: STEADY };
+    const freely = bringBack(
+      two,
+      place,
+      { hits: loose },
+      { kind: "free", reading, tempo: "use", straighten: false, quantized: false },
+    );
+    expect(freely.beat.parts.map(({ patterns }) => patterns[0].passes[0].hits.length)).toEqual([6, 1]);
+  });
   test("what was recorded does not come twice, and nothing is said plainly", () => {
     const recorded = hits.map((hit) => ({ ...hit, along: { ...hit.along!, recorded: true as const } }));
-    expect(() => bringBackAlong(beat, { ...echo, hits: recorded }, "merged")).toThrow("Nothing of this echo");
+    expect(() => bringBack(beat, place, { hits: recorded }, MERGED)).toThrow("Nothing of this echo");
     const gone = hits.map((hit) => ({ ...hit, along: { ...hit.along!, patternId: 99 } }));
-    expect(() => bringBackAlong(beat, { ...echo, hits: gone }, "merged")).toThrow("There is no pattern 99");
+    expect(() => bringBack(beat, place, { hits: gone }, MERGED)).toThrow("There is no pattern 99");
   });
 });
 
 describe("what was played free comes back", () => {
   const echo: Echo = { id: 10_000, hits: [free(9400), free(10_000), free(10_600, 1), free(11_200)], endMs: 11_200 };
-  const reading = { bpm: 100, downbeat: 10, bars: 1, meter: beat.meter, perQuarter: 4, confidence: 1 };
+  const reading = { bpm: 100, downbeat: 10, bars: 1, meter: beat.meter, perQuarter: 4, confidence: 1, pulse: STEADY };
+  const way = (change: Partial<FreeWay> = {}) =>
+    ({ kind: "free", reading, tempo: "use", straighten: false, quantized: false, ...change }) as const;
   test("an empty beat takes its tempo and length; a pick-up leads into the next lap", () => {
-    const made = bringBackFree(beat, place, echo, reading);
+    const made = bringBack(beat, place, echo, way());
     const pattern = findPattern(made.beat, made.place);
     expect([made.beat.bpm, pattern.bars, made.place]).toEqual([100, 1, place]);
     expect(pattern.passes[0].hits.map(({ playedTicks }) => Math.round(playedTicks))).toEqual([2880, 0, 960, 1920]);
@@ -124,10 +187,20 @@ describe("what was played free comes back", () => {
     const full = addHits(added.beat, place, added.passId, [
       { pad: 0, velocity: 90, playedTicks: 0 as Ticks, lengthTicks: 60 as Ticks },
     ]);
-    const made = bringBackFree(full, place, echo, reading);
+    const made = bringBack(full, place, echo, way({ tempo: "fit" }));
     expect(made.beat.bpm).toBe(120);
     expect(made.place).not.toEqual(place);
     expect(findPattern(made.beat, place)).toEqual(findPattern(full, place));
     expect(findPattern(made.beat, made.place).passes[0].hits[2].playedTicks).toBeCloseTo(960, 6);
+  });
+  test("a reading in another meter: an empty beat takes it, another one keeps its own and is as long as it must be", () => {
+    const three = { ...reading, bars: 2, meter: { beats: 3, unit: 4 } as const };
+    expect(bringBack(beat, place, echo, way({ reading: three })).beat.meter).toEqual(three.meter);
+    const added = addPass(beat, place, { name: "P", muted: false, quantize: beat.inputQuantize });
+    const full = addHits(added.beat, place, added.passId, [
+      { pad: 0, velocity: 90, playedTicks: 0 as Ticks, lengthTicks: 60 as Ticks },
+    ]);
+    const made = bringBack(full, place, echo, way({ reading: three, tempo: "use" }));
+    expect([made.beat.meter, made.beat.bpm, findPattern(made.beat, made.place).bars]).toEqual([beat.meter, 100, 2]);
   });
 });

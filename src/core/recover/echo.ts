@@ -3,12 +3,13 @@ import type { Ticks } from "../time/ticks";
 
 /** Where in a running loop something was played. */
 export interface PlayedAlong {
-  readonly beatId: string;
-  readonly partId: number;
   readonly patternId: number;
   /** Tells one start of the transport from another. */
   readonly run: number;
   readonly lap: number;
+  /** How long a lap was, and how fast. */
+  readonly lapTicks: Ticks;
+  readonly bpm: number;
   /** From the pattern's start; negative when it was early on the downbeat. */
   readonly playedTicks: Ticks;
   readonly straightTicks?: Ticks;
@@ -26,6 +27,9 @@ export interface LookbackHit {
   /** 1..127 */
   readonly velocity: number;
   readonly device: string;
+  /** What was open when it was played. */
+  readonly beatId: string;
+  readonly partId: number;
   readonly masked?: true;
   /** Absent where the transport was stopped. */
   readonly along?: PlayedAlong;
@@ -39,8 +43,8 @@ export interface Echo {
   readonly endMs: number;
 }
 
-/** The most that is remembered; the oldest go first. */
-export const MAX_LOOKBACK_HITS = 20_000;
+/** So much is remembered at least, whichever is more, and never more than the last; the oldest go first. */
+export const LOOKBACK = { hits: 20_000, ms: 60 * 60_000, mostHits: 100_000 };
 const LEAST_PAUSE_MS = 1200;
 const PAUSE_BEATS = 2;
 /** Strokes from which the pulse at a place is judged, and what a beat can be. */
@@ -56,24 +60,41 @@ const MAX_ECHO_HITS = 600;
  * stopped or came to another pattern's run, and where a phrase would become too long.
  * @param hits ascending in time
  * @param patience how much longer a pause must be to cut; 1 is usual
+ * @param joined ids of phrases that go on the one before them
  * @returns the oldest first
  */
-export function splitEchoes(hits: readonly LookbackHit[], patience = 1): readonly Echo[] {
+export function splitEchoes(
+  hits: readonly LookbackHit[],
+  patience = 1,
+  joined: ReadonlySet<number> = new Set(),
+): readonly Echo[] {
   const echoes: Echo[] = [];
   let from = 0;
   for (let index = 1; index <= hits.length; index++) {
     const cut =
       index === hits.length ||
-      index - from >= MAX_ECHO_HITS ||
-      hits[index].along?.run !== hits[index - 1].along?.run ||
-      hits[index].along?.beatId !== hits[index - 1].along?.beatId ||
-      hits[index].timeMs - hits[index - 1].timeMs > patience * pauseAt(hits, from, index);
+      (!joined.has(hits[index].timeMs) &&
+        (index - from >= MAX_ECHO_HITS ||
+          hits[index].along?.run !== hits[index - 1].along?.run ||
+          hits[index].beatId !== hits[index - 1].beatId ||
+          hits[index].timeMs - hits[index - 1].timeMs > patience * pauseAt(hits, from, index)));
     if (!cut) continue;
-    const own = hits.slice(from, index);
-    echoes.push({ id: own[0].timeMs, hits: own, endMs: own.at(-1)!.timeMs });
+    echoes.push(echoOf(hits.slice(from, index)));
     from = index;
   }
   return echoes;
+}
+
+/** @param hits at least one, ascending in time */
+export function echoOf(hits: readonly LookbackHit[]): Echo {
+  return { id: hits[0].timeMs, hits, endMs: hits.at(-1)!.timeMs };
+}
+
+/** How many of the oldest hits are to be forgotten. @param times milliseconds, ascending */
+export function forgottenCount(times: readonly number[], nowMs: number): number {
+  const old = Math.max(0, times.length - LOOKBACK.hits);
+  const stale = times.findIndex((timeMs) => timeMs > nowMs - LOOKBACK.ms);
+  return Math.max(Math.min(old, stale < 0 ? old : stale), times.length - LOOKBACK.mostHits);
 }
 
 function pauseAt(hits: readonly LookbackHit[], from: number, index: number): number {

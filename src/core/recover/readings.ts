@@ -1,7 +1,8 @@
 import { median } from "simple-statistics";
-import type { Meter } from "../time/meter";
-import { align, timeOfStep, type Alignment } from "./align";
+import { sameMeter, type Meter } from "../time/meter";
+import { align, stepAt, timeOfStep, type Alignment } from "./align";
 import { barQuarters, placeInBar, PROFILE, roleOf, type DrumRole } from "./meter-profile";
+import { smoothPulse, type Paced } from "./pulse";
 
 /** A stroke that was played without a click. */
 export interface FreeHit {
@@ -14,17 +15,24 @@ export interface FreeHit {
 }
 
 /** One guess at the tempo, the first downbeat and the length of what was played. */
-export interface Reading {
-  /** Quarter notes a minute. */
-  readonly bpm: number;
-  /** When the first downbeat is, on the clock of the hits. */
-  readonly downbeat: number;
+export interface Reading extends Paced {
   readonly bars: number;
   readonly meter: Meter;
   /** Steps in a quarter: 4 is straight, 3 and 6 are triplets. */
   readonly perQuarter: number;
   /** Ratio 0..1 among the readings. */
   readonly confidence: number;
+}
+
+/** What the player says about a performance: every reading keeps to it. */
+export interface ReadingHints {
+  /** The length of a quarter note. */
+  readonly quarterSeconds?: number | undefined;
+  /** A moment near the first downbeat. */
+  readonly downbeat?: number | undefined;
+  readonly bars?: number | undefined;
+  /** The meter that is usual here: others must be clearly better. */
+  readonly session?: Meter;
 }
 
 export const MAX_READINGS = 5;
@@ -45,6 +53,10 @@ const SPREAD_SECONDS = { min: 0.004, max: 0.04 };
 const MOST_EVIDENCE = 60;
 /** What each kind of evidence counts. Broad optima: half or twice of any of them costs a few cases in a hundred. */
 const WEIGHTS = { grid: 0.8, profile: 0.22, repeat: 1.2, tempo: 6, length: 1.2 };
+/** What a meter that is not the session's has to make up for. */
+const OTHER_METER = 6;
+/** A tempo that the player gave is right to within so much. */
+const HINTED_TEMPO = 0.04;
 /** Of these the best are looked at closely. */
 const KEPT_TEMPI = 28;
 const SAME_TEMPO = 0.03;
@@ -62,9 +74,14 @@ interface Guess {
  * far bars repeat one another, and how usual the tempo is.
  * @param hits ascending in time
  * @param meters those that are thinkable; one where it is known
+ * @param hints what the player says about it
  * @returns up to five, the best first; none for fewer than three hits
  */
-export function findReadings(hits: readonly FreeHit[], meters: readonly Meter[]): readonly Reading[] {
+export function findReadings(
+  hits: readonly FreeHit[],
+  meters: readonly Meter[],
+  hints: ReadingHints = {},
+): readonly Reading[] {
   if (hits.length < MIN_HITS) return [];
   const events = together(hits);
   if (events.length < 2) return [];
@@ -74,9 +91,12 @@ export function findReadings(hits: readonly FreeHit[], meters: readonly Meter[])
     weight: (velocity / 100) ** 1.2,
     event: events.findLastIndex(({ from }) => from <= index),
   }));
-  const alignments = bestAlignments(events.map(({ time }) => time));
+  const alignments = bestAlignments(
+    events.map(({ time }) => time),
+    hints,
+  );
   const guesses = meters
-    .flatMap((meter) => alignments.map(({ alignment, grid }) => bestBar(strokes, meter, alignment, grid)))
+    .flatMap((meter) => alignments.map(({ alignment, grid }) => bestBar(strokes, meter, alignment, grid, hints)))
     .sort((a, b) => b.score - a.score);
   const distinct: Guess[] = [];
   for (const guess of guesses) {
@@ -87,7 +107,8 @@ export function findReadings(hits: readonly FreeHit[], meters: readonly Meter[])
     if (distinct.length === MAX_READINGS) break;
   }
   const total = distinct.reduce((sum, { score }) => sum + Math.exp((score - distinct[0].score) / 4), 0);
-  return distinct.map((guess) => toReading(guess, Math.exp((guess.score - distinct[0].score) / 4) / total));
+  const times = events.map(({ time }) => time);
+  return distinct.map((guess) => toReading(guess, times, Math.exp((guess.score - distinct[0].score) / 4) / total));
 }
 
 /** Times of strokes that fall together, with the first hit of each. */
@@ -102,9 +123,15 @@ function together(hits: readonly FreeHit[]): readonly { readonly time: number; r
   return events;
 }
 
-function bestAlignments(times: readonly number[]): readonly { readonly alignment: Alignment; readonly grid: number }[] {
+function bestAlignments(
+  times: readonly number[],
+  { quarterSeconds }: ReadingHints,
+): readonly { readonly alignment: Alignment; readonly grid: number }[] {
   const tried: { alignment: Alignment; grid: number; rank: number }[] = [];
-  for (let bpm = BPM.low; bpm <= BPM.high; bpm *= BPM.step) {
+  const hinted = quarterSeconds === undefined ? undefined : 60 / quarterSeconds;
+  const low = hinted === undefined ? BPM.low : hinted * (1 - HINTED_TEMPO);
+  const high = hinted === undefined ? BPM.high : hinted * (1 + HINTED_TEMPO);
+  for (let bpm = low; bpm <= high; bpm *= BPM.step) {
     for (const perQuarter of STEPS) {
       const alignment = align(times, 60 / bpm, perQuarter);
       const grid = gridLikelihood(alignment);
@@ -157,25 +184,34 @@ interface Stroke {
 }
 
 /** The bar line that the drums speak for, and the length that goes with it. */
-function bestBar(strokes: readonly Stroke[], meter: Meter, alignment: Alignment, grid: number): Guess {
-  const { steps, perQuarter } = alignment;
+function bestBar(
+  strokes: readonly Stroke[],
+  meter: Meter,
+  alignment: Alignment,
+  grid: number,
+  { downbeat, bars, session }: ReadingHints,
+): Guess {
+  const { steps, perQuarter, curve } = alignment;
   const barSteps = Math.round(barQuarters(meter) * perQuarter);
+  const known = downbeat === undefined ? undefined : stepAt(curve, downbeat);
   const table = Array.from({ length: barSteps }, (_, step) => placeInBar(step / perQuarter, meter));
   const weight = strokes.reduce((sum, stroke) => sum + stroke.weight, 0);
   let best: Pick<Guess, "length" | "score"> | undefined;
   for (let barStep = 0; barStep < barSteps; barStep++) {
+    if (known !== undefined && (known - barStep) % barSteps !== 0) continue;
     let sum = 0;
     for (const { role, weight: own, event } of strokes) {
       const inBar = (((steps[event] - barStep) % barSteps) + barSteps) % barSteps;
       sum += own * PROFILE[role][table[inBar]];
     }
-    const length = bestLength(steps[0], steps.at(-1)!, barStep, barSteps, perQuarter);
+    const length = bestLength(steps[0], steps.at(-1)!, barStep, barSteps, perQuarter, { line: known, bars });
     const score = (WEIGHTS.profile * evidence(strokes.length) * sum) / weight + WEIGHTS.length * length.rank;
     if (!best || score > best.score) best = { length, score };
   }
   const repeat = repetition(strokes, steps, barSteps);
   const fits = evidence(strokes.length) * (WEIGHTS.grid * grid + WEIGHTS.repeat * repeat);
-  return { meter, alignment, length: best!.length, score: best!.score + fits + tempoPrior(alignment) };
+  const usual = session && !sameMeter(meter, session) ? -OTHER_METER : 0;
+  return { meter, alignment, length: best!.length, score: best!.score + fits + tempoPrior(alignment) + usual };
 }
 
 /** How much of the playing comes again a bar later, and two bars later: ratio 0..1. */
@@ -222,10 +258,17 @@ interface Length {
 }
 
 /** How many whole bars were meant, from where playing begins and ends between bar lines. */
-function bestLength(first: number, last: number, barStep: number, barSteps: number, perQuarter: number): Length {
+function bestLength(
+  first: number,
+  last: number,
+  barStep: number,
+  barSteps: number,
+  perQuarter: number,
+  known: { readonly line: number | undefined; readonly bars: number | undefined },
+): Length {
   const firstLine = Math.ceil((first - barStep) / barSteps) * barSteps + barStep;
-  let best: Length = { line: firstLine, bars: 1, rank: -Infinity };
-  for (const line of [firstLine, firstLine - barSteps]) {
+  let best: Length = { line: known.line ?? firstLine, bars: known.bars ?? 1, rank: -Infinity };
+  for (const line of known.line === undefined ? [firstLine, firstLine - barSteps] : [known.line]) {
     const rest = (first - line) / barSteps;
     const begin =
       rest > 0
@@ -238,7 +281,7 @@ function bestLength(first: number, last: number, barStep: number, barSteps: numb
     const inLast = (last - line) / barSteps;
     const whole = Math.floor(inLast);
     const over = inLast - whole;
-    for (const bars of [whole, whole + 1]) {
+    for (const bars of known.bars === undefined ? [whole, whole + 1] : [known.bars]) {
       if (bars < 1) continue;
       const end = bars > whole ? ENDS.before + ENDS.silencePerBar * (1 - over) : over === 0 ? ENDS.on : ENDS.beyond;
       const rank = begin + end + Math.log(LENGTHS[bars] ?? UNUSUAL);
@@ -248,8 +291,12 @@ function bestLength(first: number, last: number, barStep: number, barSteps: numb
   return best;
 }
 
-function toReading({ meter, alignment, length }: Guess, confidence: number): Reading {
-  const { perQuarter, curve, quarterSeconds } = alignment;
+function toReading({ meter, alignment, length }: Guess, times: readonly number[], confidence: number): Reading {
+  const { perQuarter, curve, quarterSeconds, steps } = alignment;
   const downbeat = timeOfStep(curve, length.line);
-  return { bpm: 60 / quarterSeconds, downbeat, bars: length.bars, meter, perQuarter, confidence };
+  const pulse = smoothPulse(
+    steps.map((step) => (step - length.line) / perQuarter),
+    times,
+  );
+  return { bpm: 60 / quarterSeconds, downbeat, bars: length.bars, meter, perQuarter, confidence, pulse };
 }

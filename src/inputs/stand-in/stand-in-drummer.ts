@@ -65,6 +65,13 @@ const NOTE_OFF = 0x89;
 const CONTROLLER = 0xb9;
 const PEDAL_DOWN = 127;
 
+/** When something is to be done: at a place in the music, or so many milliseconds after it. */
+interface Meant {
+  readonly run: number;
+  readonly ticks: number;
+  readonly offMs: number;
+}
+
 /** A drummer for whoever has no kit: plays a part in by the same door as every MIDI device, the same for the same seed. */
 export class StandInDrummer implements MidiPort {
   readonly id = "stand-in";
@@ -94,7 +101,7 @@ export class StandInDrummer implements MidiPort {
 
   private plan(): void {
     const nowMs = performance.now();
-    const heard = this.deps.settings().follows ? this.deps.heardAt(nowMs) : this.ownBeat(nowMs);
+    const heard = this.heardAt(nowMs);
     if (!heard) {
       this.forgetPlans();
       this.run = undefined;
@@ -108,9 +115,13 @@ export class StandInDrummer implements MidiPort {
     }
     const untilTicks = heard.ticks + secondsToTicks(AHEAD_SECONDS, heard.bpm);
     if (untilTicks > this.plannedTicks) {
-      this.planStrokes(heard, nowMs, this.plannedTicks, untilTicks);
+      this.planStrokes(heard, this.plannedTicks, untilTicks);
       this.plannedTicks = untilTicks;
     }
+  }
+
+  private heardAt(nowMs: number): HeardPosition | undefined {
+    return this.deps.settings().follows ? this.deps.heardAt(nowMs) : this.ownBeat(nowMs);
   }
 
   private ownBeat(nowMs: number): HeardPosition {
@@ -118,48 +129,52 @@ export class StandInDrummer implements MidiPort {
     return { run: -2, ticks: secondsToTicks(((nowMs - this.startedMs) / 1000) as Seconds, bpm), bpm };
   }
 
-  private planStrokes(heard: HeardPosition, nowMs: number, fromTicks: number, untilTicks: number): void {
+  private planStrokes({ run }: HeardPosition, fromTicks: number, untilTicks: number): void {
     const settings = this.deps.settings();
     const meter = this.deps.meter();
     const bar = barTicks(meter);
-    const timeOf = (ticks: number) => nowMs + ticksToSeconds((ticks - heard.ticks) as Ticks, heard.bpm) * 1000;
     for (let number = Math.floor(fromTicks / bar); number * bar < untilTicks; number++) {
       standInBar(settings.part, meter).forEach((stroke, index) => {
         const ticks = number * bar + stroke.ticks;
         if (ticks < fromTicks || ticks >= untilTicks) return;
         const random = seededRandom(textSeed(`${settings.seed} ${settings.part} ${number} ${index}`));
         const offMs = settings.lateMs + settings.spreadMs * normal(random);
-        const timeMs = timeOf(ticks) + Math.max(-MOST_OFF_MS, Math.min(MOST_OFF_MS, offMs));
+        const at = { run, ticks, offMs: Math.max(-MOST_OFF_MS, Math.min(MOST_OFF_MS, offMs)) };
         const velocity = Math.max(1, Math.min(127, Math.round(stroke.velocity + 5 * normal(random))));
         const opens = settings.pedal && stroke.note === DRUMS.closedHat.note && isLastEighth(stroke.ticks, bar);
-        if (opens) this.openHats(timeMs, timeOf((number + 1) * bar));
-        this.planNote(opens ? DRUMS.openHat.note : stroke.note, velocity, timeMs);
+        if (opens) this.openHats(at, { run, ticks: (number + 1) * bar, offMs: 0 });
+        this.planNote(opens ? DRUMS.openHat.note : stroke.note, velocity, at);
         if (random() < settings.doubles) {
-          this.planNote(stroke.note, Math.max(1, Math.round(velocity * 0.4)), timeMs + 8 + 6 * random());
+          this.planNote(stroke.note, Math.max(1, Math.round(velocity * 0.4)), later(at, 8 + 6 * random()));
         }
       });
     }
   }
 
-  private openHats(atMs: number, untilMs: number): void {
-    this.send([CONTROLLER, HAT_PEDAL_CONTROLLER, 0], atMs - 5);
-    this.send([CONTROLLER, HAT_PEDAL_CONTROLLER, PEDAL_DOWN], untilMs - 10);
+  private openHats(from: Meant, until: Meant): void {
+    this.send([CONTROLLER, HAT_PEDAL_CONTROLLER, 0], later(from, -5));
+    this.send([CONTROLLER, HAT_PEDAL_CONTROLLER, PEDAL_DOWN], later(until, -10));
   }
 
-  private planNote(note: number, velocity: number, timeMs: number): void {
-    this.send([NOTE_ON, note, velocity], timeMs);
-    this.send([NOTE_OFF, note, 0], timeMs + NOTE_MS);
+  private planNote(note: number, velocity: number, at: Meant): void {
+    this.send([NOTE_ON, note, velocity], at);
+    this.send([NOTE_OFF, note, 0], later(at, NOTE_MS));
   }
 
-  /** Sends at its time; the stamp is exact even where the page is late. */
-  private send(bytes: readonly number[], timeMs: number): void {
-    const timeout = setTimeout(
-      () => {
-        this.waiting.delete(timeout);
-        this.listeners.forEach((listener) => listener(bytes, timeMs));
-      },
-      Math.max(0, timeMs - performance.now()),
-    );
+  /**
+   * Sends at its time; the stamp is exact even where the page is late. The music is listened to until then: where the
+   * sound stalls on a busy machine, the drummer waits with it.
+   */
+  private send(bytes: readonly number[], meant: Meant): void {
+    const nowMs = performance.now();
+    const heard = this.heardAt(nowMs);
+    if (heard?.run !== meant.run) return;
+    const timeMs = nowMs + ticksToSeconds((meant.ticks - heard.ticks) as Ticks, heard.bpm) * 1000 + meant.offMs;
+    if (timeMs <= nowMs) return this.listeners.forEach((listener) => listener(bytes, timeMs));
+    const timeout = setTimeout(() => {
+      this.waiting.delete(timeout);
+      this.send(bytes, meant);
+    }, timeMs - nowMs);
     this.waiting.add(timeout);
   }
 
@@ -168,6 +183,10 @@ export class StandInDrummer implements MidiPort {
     this.waiting.forEach(clearTimeout);
     this.waiting.clear();
   }
+}
+
+function later(meant: Meant, byMs: number): Meant {
+  return { ...meant, offMs: meant.offMs + byMs };
 }
 
 function isLastEighth(ticks: number, bar: number): boolean {

@@ -6,7 +6,7 @@ import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { EchoRow } from "./echo-row";
 import styles from "./echoes.module.scss";
 
-/** More are kept; these are the ones that somebody still looks for. */
+/** So many are drawn at once; the rest is a key away. */
 const SHOWN = 40;
 
 /** What was played, recorded or not, phrase by phrase, the newest on top. */
@@ -14,29 +14,32 @@ export function EchoesPanel() {
   const workspace = useWorkspace();
   const echoes = useWorkspaceState((state) => state.echoes);
   const patience = useWorkspaceState((state) => state.echoPatience);
-  const [opened, setOpened] = useState<number>();
-  const [asking, setAsking] = useState(false);
+  const remembers = useWorkspaceState(({ settings }) => settings.rememberPlaying);
+  const openId = useWorkspaceState(({ openEcho }) => openEcho?.whole.id);
+  const [more, setMore] = useState(0);
+  const newestFirst = echoes.toReversed();
+  const openAt = newestFirst.findIndex(({ id }) => id === openId);
+  const shown = newestFirst.slice(0, Math.max(SHOWN + more, openAt + 1));
   return (
     <>
       <p className={styles.says}>
-        Everything you play is remembered in this browser, and never leaves it. End brings back the newest.
+        {remembers
+          ? "Everything you play is remembered in this browser, and never leaves it. End brings back the newest."
+          : "What you play now is not remembered."}
       </p>
       {echoes.length === 0 && <p className={styles.says}>Nothing played yet.</p>}
       <ol className={styles.list} reversed>
-        {echoes
-          .toReversed()
-          .slice(0, SHOWN)
-          .map((echo) => (
-            <EchoRow
-              key={echo.id}
-              echo={echo}
-              open={opened === echo.id}
-              onOpen={() => setOpened(opened === echo.id ? undefined : echo.id)}
-            />
-          ))}
+        {shown.map((echo) => (
+          <EchoRow key={echo.id} echo={echo} first={echo === echoes[0]} />
+        ))}
       </ol>
-      {echoes.length > 0 && (
-        <div className={styles.foot}>
+      {shown.length < echoes.length && (
+        <button type="button" className="btn btn-sm" onClick={() => setMore(more + SHOWN)}>
+          Older ones ({echoes.length - shown.length})
+        </button>
+      )}
+      <div className={styles.foot}>
+        {echoes.length > 0 && (
           <NumberField
             label="Pause that parts, times usual"
             value={patience}
@@ -47,30 +50,48 @@ export function EchoesPanel() {
             standard={1}
             onChange={(value) => workspace.echoes.setPatience(value)}
           />
-          {asking ? (
-            <span role="alert">
-              Forget all for good?{" "}
-              <button
-                type="button"
-                className="btn btn-sm"
-                onClick={() => {
-                  setAsking(false);
-                  void workspace.echoes.clear();
-                }}
-              >
-                Forget
-              </button>{" "}
-              <button type="button" className="btn btn-sm" onClick={() => setAsking(false)}>
-                No
-              </button>
-            </span>
-          ) : (
-            <button type="button" className="btn btn-sm" onClick={() => setAsking(true)}>
-              Forget all
-            </button>
-          )}
+        )}
+        <div className={styles.memory}>
+          <label className={styles.check}>
+            <input
+              type="checkbox"
+              className="form-check-input"
+              checked={remembers}
+              onChange={(event) => workspace.setSettings({ rememberPlaying: event.currentTarget.checked })}
+            />
+            Remember what I play
+          </label>
+          {echoes.length > 0 && <ForgetButton />}
         </div>
-      )}
+      </div>
     </>
+  );
+}
+
+/** Asks once; what is forgotten is gone. */
+function ForgetButton() {
+  const workspace = useWorkspace();
+  const [asking, setAsking] = useState(false);
+  if (!asking)
+    return (
+      <button type="button" className="btn btn-sm" onClick={() => setAsking(true)}>
+        Forget all
+      </button>
+    );
+  const forget = () => {
+    setAsking(false);
+    workspace.echoDesk.open(undefined);
+    void workspace.echoes.clear();
+  };
+  return (
+    <span role="alert" className={styles.asks}>
+      Forget all for good?{" "}
+      <button type="button" className="btn btn-sm" onClick={forget}>
+        Forget
+      </button>{" "}
+      <button type="button" className="btn btn-sm" onClick={() => setAsking(false)}>
+        No
+      </button>
+    </span>
   );
 }

@@ -1,21 +1,16 @@
 "use client";
 
+import type { Stack } from "@/store/workspace-state";
 import panel from "../common/panel.module.scss";
 import { PassesPanel } from "../passes/passes-panel";
-import { useWorkspaceState } from "../workspace/use-workspace";
+import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { EchoesPanel } from "./echoes-panel";
 import styles from "./echoes.module.scss";
 
-/** What is in the pattern, and what is only remembered. */
-export type Stack = "passes" | "echoes";
-
-export interface StackTabsProps {
-  readonly shown: Stack;
-  onShow(stack: Stack): void;
-}
-
 /** One stack in two views. */
-export function StackTabs({ shown, onShow }: StackTabsProps) {
+export function StackTabs() {
+  const workspace = useWorkspace();
+  const shown = useWorkspaceState(({ stack }) => stack);
   const count = useWorkspaceState(({ echoes }) => echoes.length);
   const tab = (name: Stack, text: string) => (
     <button
@@ -25,7 +20,7 @@ export function StackTabs({ shown, onShow }: StackTabsProps) {
       aria-selected={shown === name}
       aria-controls="stack"
       className={styles.tab}
-      onClick={() => onShow(name)}
+      onClick={() => workspace.showStack(name)}
     >
       {text}
     </button>

@@ -9,6 +9,8 @@ import { PHASE_WORDS, phaseOf } from "./phase";
 
 const RADIUS = 44;
 const CIRCUMFERENCE = 2 * Math.PI * RADIUS;
+/** What is heard and not there: rings that go out from the middle. */
+const ECHO_RADII = [26, 31, 36] as const;
 /** More marks than this would be a grey ring. */
 const MAX_MARKS = 64;
 
@@ -72,6 +74,7 @@ export function BeatDial() {
         {phase === "recording" && <circle r="33" className={styles.disc} />}
         {phase === "waiting" && <circle r="31" className={styles.hollow} />}
         {phase === "practice" && <circle r="33" className={styles.practiceDisc} />}
+        {phase === "echo" && ECHO_RADII.map((radius) => <circle key={radius} r={radius} className={styles.echoRing} />)}
         {phase === "erasing" && <circle r="35" fill="url(#erase-hatch)" />}
         <text className={styles.big} y={phase === "counting" ? -4 : -3}>
           {phase === "counting" ? reading?.beatsLeft : running ? `${running.bar}.${running.beat}` : "–"}

@@ -24,7 +24,9 @@ const KEY_COMMANDS: Readonly<Record<string, Command>> = {
 export const COMMAND_KEYS = [
   ["Space", "Play and stop"],
   ["Enter", "In and out of record"],
-  ["End", "Bring back what was just played"],
+  ["End", "Bring back what was just played, or the open echo"],
+  ["Page ↓ ↑", "Older and newer echoes; Shift: their readings"],
+  ["Shift Space", "Hear the open echo"],
   ["P", "In and out of practice"],
   ["O", "Next mode: overdub, replace, takes"],
   ["Backspace + pad", "Erase what goes by while held"],
@@ -57,11 +59,16 @@ function answersItself(target: EventTarget | null): boolean {
   );
 }
 
+function isTick(target: EventTarget | null): target is HTMLInputElement {
+  return target instanceof HTMLInputElement && (target.type === "checkbox" || target.type === "radio");
+}
+
 /** @returns the undo of the subscription */
 export function listenToCommands(target: Window, workspace: Workspace): () => void {
   const press = (event: KeyboardEvent): Command | undefined => {
     // Menus and sliders have their own use for the arrow keys.
     if (takesText(event.target) || event.defaultPrevented) return undefined;
+    if (event.code.startsWith("Arrow") && isTick(event.target)) return undefined;
     if ((event.ctrlKey || event.metaKey) && !event.altKey) {
       pressWithControl(event, workspace);
       return undefined;
@@ -75,6 +82,10 @@ export function listenToCommands(target: Window, workspace: Workspace): () => vo
     }
     event.preventDefault();
     if (event.repeat) return undefined;
+    if (command === "play" && event.shiftKey && workspace.state.openEcho) {
+      workspace.echoDesk.toggleHearing();
+      return undefined;
+    }
     if (command === "tapTempo" && event.shiftKey) {
       workspace.tempoTap.take();
       return undefined;
@@ -96,7 +107,8 @@ function pressOther({ code, shiftKey, repeat }: KeyboardEvent, workspace: Worksp
   else if (code === "BracketLeft") workspace.stepTake(-1);
   else if (code === "BracketRight") workspace.stepTake(1);
   else if (pressTiming(code, shiftKey, workspace)) return true;
-  else if (code === "End") workspace.echoes.takeNewest();
+  else if (code === "End") void workspace.echoDesk.takeAtOnce();
+  else if (code === "PageUp" || code === "PageDown") pressPage(code, shiftKey, workspace);
   else if (code === "Home") workspace.lanes.toggleFollow();
   else if (code === "Minus") workspace.nudgeTempo(shiftKey ? -0.1 : -1);
   else if (code === "Equal") workspace.nudgeTempo(shiftKey ? 0.1 : 1);
@@ -138,7 +150,14 @@ function pressTiming(code: string, shiftKey: boolean, { timing, lanes }: Workspa
   }
 }
 
+/** Through the echoes, and with Shift through the ways of the open one. */
+function pressPage(code: "PageUp" | "PageDown", shiftKey: boolean, { echoDesk }: Workspace): void {
+  if (shiftKey) echoDesk.stepWay(code === "PageUp" ? -1 : 1);
+  else echoDesk.walk(code === "PageUp" ? "newer" : "older");
+}
+
 function escape(workspace: Workspace): void {
+  if (workspace.state.openEcho) workspace.echoDesk.open(undefined);
   if (workspace.state.tapped) workspace.tempoTap.drop();
   if (workspace.state.midi.learning) workspace.devices.learn(undefined);
   if (workspace.state.selected.length > 0) workspace.lanes.select([]);
@@ -170,7 +189,7 @@ export function keepFocusOffChoices(target: Window): () => void {
   const point = () => (byPointer = true);
   const press = () => (byPointer = false);
   const change = ({ target: choice }: Event) => {
-    if (byPointer && choice instanceof HTMLSelectElement) choice.blur();
+    if (byPointer && (choice instanceof HTMLSelectElement || isTick(choice))) choice.blur();
   };
   target.addEventListener("pointerdown", point, true);
   target.addEventListener("keydown", press, true);

@@ -5,7 +5,7 @@ import { listenToKeys } from "@/inputs/computer-keys";
 import { InputsView } from "../inputs/inputs-view";
 import { Lanes } from "../lanes/lanes";
 import { Pads } from "../pads/pads";
-import { StackTabs, type Stack } from "../echoes/stack-tabs";
+import { StackTabs } from "../echoes/stack-tabs";
 import { PatternBar } from "../patterns/pattern-bar";
 import { RepeatRow } from "../repeat/repeat-row";
 import { TimingReport } from "../report/timing-report";
@@ -14,13 +14,13 @@ import { TimingPanel } from "../timing/timing-panel";
 import { TopStrip } from "../transport/top-strip";
 import { Banners } from "./banners";
 import { keepFocusOffButtons, keepFocusOffChoices, listenToCommands } from "./command-keys";
-import { useWorkspace } from "./use-workspace";
+import { useWorkspace, useWorkspaceState } from "./use-workspace";
 import styles from "./workspace.module.scss";
 
 /** The one screen on which a beat is made; the inputs and the report take the place of the lanes while they are looked at. */
 export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
   const workspace = useWorkspace();
-  const [stack, setStack] = useState<Stack>("passes");
+  const stack = useWorkspaceState((state) => state.stack);
   const [view, setView] = useState<"lanes" | "inputs" | "report">("lanes");
   useEffect(() => {
     const undoKeys = listenToKeys(window, workspace, () => workspace.state.settings.keyLevels);
@@ -61,7 +61,7 @@ export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
             <aside className={styles.side} aria-label="Timing, passes and echoes">
               {/* Looking for an echo needs the room more than grids do. */}
               {stack === "passes" && <TimingPanel onReport={() => setView("report")} />}
-              <StackTabs shown={stack} onShow={setStack} />
+              <StackTabs />
             </aside>
           </>
         )}

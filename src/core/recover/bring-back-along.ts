@@ -1,0 +1,134 @@
+import { median } from "simple-statistics";
+import type { Beat, PatternPlace } from "../beat/beat";
+import { patternLengthTicks } from "../beat/beat";
+import { findPattern, setBars, type NewHit } from "../beat/edit";
+import { MAX_BARS } from "../beat/new-beat";
+import { addPattern } from "../beat/pattern-edit";
+import { chooseTake } from "../beat/takes";
+import { CoreError } from "../core-error";
+import { groupBy } from "../group-by";
+import type { Ticks } from "../time/ticks";
+import type { LookbackHit, PlayedAlong } from "./echo";
+import { toHit, withEchoPass, type BroughtBack } from "./echo-pass";
+
+/** How several laps of one loop come back. */
+export const FOLDS = ["merged", "last", "one", "takes", "unrolled"] as const;
+export type Fold = (typeof FOLDS)[number];
+
+/** How something comes back that was played with the loop. */
+export interface AlongWay {
+  readonly kind: "along";
+  readonly fold: Fold;
+  /** Which one, for one lap. */
+  readonly lap?: number;
+  /** Into the pattern it was played with, or into a new one like it. Unrolled it is always a new one. */
+  readonly into: "same" | "new";
+}
+
+export type AlongHit = LookbackHit & { readonly along: PlayedAlong };
+
+/** Strokes of one pad in several laps that lie nearer than this are the same stroke: half a sixteenth. */
+const SAME_STROKE_TICKS = 120;
+
+/**
+ * Brings back what was played along with a pattern, exactly where it was played: all laps merged (the same stroke in
+ * several laps becomes one, with its median time and velocity), the last lap that was played through, one lap, every lap as
+ * a take, or all laps one after the other in a pattern of their own.
+ * @param played the pattern that they were played with
+ * @param hits at least one
+ * @throws CoreError "bad-value" where nothing was played in the lap, or it would be too long; "unknown-id" where the
+ *   pattern is gone; "too-large" when all places for patterns are taken
+ */
+export function bringBackAlong(
+  beat: Beat,
+  played: PatternPlace,
+  hits: readonly AlongHit[],
+  { fold, lap, into }: AlongWay,
+  quantized: boolean,
+): BroughtBack {
+  const laps = byLap(hits);
+  if (fold === "unrolled") return unrolled(beat, played, hits, quantized);
+  const { beat: start, place } = into === "new" ? addPattern(beat, played) : { beat, place: played };
+  if (fold === "takes") return { place, beat: withTakes(start, place, laps, quantized) };
+  const chosen = fold === "merged" && laps.length > 1 ? merged(hits) : chooseLap(hits, laps, fold, lap).map(asHit);
+  return { place, beat: withEchoPass(start, place, chosen, quantized) };
+}
+
+function asHit(hit: LookbackHit): NewHit {
+  return toHit(hit);
+}
+
+function chooseLap(
+  hits: readonly AlongHit[],
+  laps: readonly (readonly AlongHit[])[],
+  fold: Fold,
+  lap: number | undefined,
+): readonly AlongHit[] {
+  if (fold === "merged") return hits;
+  if (fold === "last") return lastFull(laps);
+  const one = hits.filter(({ along }) => along.lap === lap);
+  if (one.length === 0) throw new CoreError("bad-value", `Nothing of this echo was played in lap ${(lap ?? 0) + 1}.`);
+  return one;
+}
+
+function byLap(hits: readonly AlongHit[]): readonly (readonly AlongHit[])[] {
+  const laps = groupBy(hits, ({ along }) => along.lap);
+  return [...laps].sort(([a], [b]) => a - b).map(([, own]) => own);
+}
+
+/** The last lap with at least half as many strokes as the fullest one. */
+function lastFull(laps: readonly (readonly AlongHit[])[]): readonly AlongHit[] {
+  const most = Math.max(...laps.map(({ length }) => length));
+  return laps.findLast(({ length }) => length * 2 >= most)!;
+}
+
+function merged(hits: readonly AlongHit[]): NewHit[] {
+  const groups: AlongHit[][] = [];
+  const inPlace = hits.toSorted((a, b) => a.pad - b.pad || a.along.playedTicks - b.along.playedTicks);
+  for (const hit of inPlace) {
+    const group = groups.at(-1);
+    const first = group?.[0];
+    const same =
+      first?.pad === hit.pad &&
+      hit.along.playedTicks - first.along.playedTicks < SAME_STROKE_TICKS &&
+      !group!.some(({ along }) => along.lap === hit.along.lap);
+    if (same) group!.push(hit);
+    else groups.push([hit]);
+  }
+  return groups.map((group) => {
+    const [first] = group;
+    const { straightTicks: _, lap: __, ...hit } = toHit(first);
+    const middle = (value: (one: AlongHit) => number) => median(group.map(value));
+    const straight = group.every(({ along }) => along.straightTicks !== undefined);
+    return {
+      ...hit,
+      playedTicks: middle(({ along }) => along.playedTicks) as Ticks,
+      ...(straight && { straightTicks: middle(({ along }) => along.straightTicks!) as Ticks }),
+      velocity: Math.round(middle(({ velocity }) => velocity)),
+    };
+  });
+}
+
+function withTakes(start: Beat, place: PatternPlace, laps: readonly (readonly AlongHit[])[], quantized: boolean): Beat {
+  const take = start.nextId;
+  let beat = start;
+  let newest = start.nextId;
+  laps.forEach((hits, index) => {
+    newest = beat.nextId;
+    beat = withEchoPass(beat, place, hits.map(asHit), quantized, { name: `Take ${index + 1}`, take });
+  });
+  return chooseTake(beat, place, newest);
+}
+
+function unrolled(start: Beat, like: PatternPlace, hits: readonly AlongHit[], quantized: boolean): BroughtBack {
+  const { bars } = findPattern(start, like);
+  const firstLap = hits.reduce((least, { along }) => Math.min(least, along.lap), Infinity);
+  const laps = hits.reduce((most, { along }) => Math.max(most, along.lap), 0) - firstLap + 1;
+  if (laps * bars > MAX_BARS)
+    throw new CoreError("bad-value", `Unrolled this echo is ${laps * bars} bars long; ${MAX_BARS} are the most.`);
+  const { beat, place } = addPattern(start, like);
+  const length = patternLengthTicks(findPattern(start, like), start.meter);
+  const long = setBars(beat, place, laps * bars);
+  const moved = hits.map((hit) => toHit(hit, (hit.along.playedTicks + (hit.along.lap - firstLap) * length) as Ticks));
+  return { beat: withEchoPass(long, place, moved, quantized), place };
+}

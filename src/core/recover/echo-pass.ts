@@ -1,0 +1,40 @@
+import type { Beat, PatternPlace } from "../beat/beat";
+import { addHits, addPass, type NewHit } from "../beat/edit";
+import { STROKE_LENGTH_TICKS } from "../record/record-stroke";
+import type { Ticks } from "../time/ticks";
+import type { LookbackHit } from "./echo";
+
+export interface BroughtBack {
+  readonly beat: Beat;
+  readonly place: PatternPlace;
+}
+
+/** What the pass of an echo is called. */
+export const ECHO_PASS_NAME = "Echo";
+
+/** @param playedTicks from the pattern's start, where it is not where the stroke was played in its own lap */
+export function toHit({ pad, velocity, masked, along }: LookbackHit, playedTicks = along?.playedTicks): NewHit {
+  const moved = (playedTicks ?? 0) - (along?.playedTicks ?? 0);
+  return {
+    pad,
+    velocity,
+    playedTicks: (playedTicks ?? 0) as Ticks,
+    ...(along?.straightTicks !== undefined && { straightTicks: (along.straightTicks + moved) as Ticks }),
+    lengthTicks: STROKE_LENGTH_TICKS,
+    ...(masked && { masked }),
+    ...(along && { lap: along.lap }),
+  };
+}
+
+/** Adds a pass: as it was played, unless it is to be corrected. */
+export function withEchoPass(
+  beat: Beat,
+  place: PatternPlace,
+  hits: readonly NewHit[],
+  quantized: boolean,
+  more: { readonly name?: string; readonly take?: number } = {},
+): Beat {
+  const quantize = quantized ? beat.inputQuantize : ({ ...beat.inputQuantize, grid: "off" } as const);
+  const added = addPass(beat, place, { name: ECHO_PASS_NAME, muted: false, quantize, ...more });
+  return addHits(added.beat, place, added.passId, hits);
+}

@@ -1,0 +1,309 @@
+import type { GridAdvice } from "@/core/analysis/grid-advice";
+import { advisePattern } from "@/core/analysis/pattern-advice";
+import { hitCount } from "@/core/beat/beat";
+import { findPattern } from "@/core/beat/edit";
+import { CoreError } from "@/core/core-error";
+import { echoToMidi } from "@/core/formats/echo-to-midi";
+import { alongHits, bringBack, type Way } from "@/core/recover/bring-back";
+import { FOLDS } from "@/core/recover/bring-back-along";
+import { echoOf, type Echo } from "@/core/recover/echo";
+import type { BroughtBack } from "@/core/recover/echo-pass";
+import { LIKELY_METERS, type FreeHit, type Reading, type ReadingHints } from "@/core/recover/readings";
+import { pulseTicks, sameMeter, type Meter } from "@/core/time/meter";
+import { addTap, readTaps } from "@/core/time/tap-tempo";
+import { TICKS_PER_QUARTER } from "@/core/time/ticks";
+import type { BeatDocument } from "./beat-document";
+import type { EchoMemory } from "./echo-memory";
+import { straightens, type OpenEcho } from "./open-echo";
+import type { PatternRun } from "./pattern-run";
+import type { Playback } from "./playback";
+import type { TransportControl } from "./transport-control";
+import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
+
+/** Works out readings, wherever that is done. */
+export type FindReadings = (
+  hits: readonly FreeHit[],
+  meters: readonly Meter[],
+  hints: ReadingHints,
+) => Promise<readonly Reading[]>;
+
+export type WayChange = Partial<
+  Pick<OpenEcho, "tempo" | "straighten" | "quantized"> & { readonly along: Partial<OpenEcho["along"]> }
+>;
+
+export interface EchoDeskDeps {
+  readonly echoes: EchoMemory;
+  readonly playback: Playback;
+  readonly document: BeatDocument;
+  readonly patterns: PatternRun;
+  readonly transport: TransportControl;
+  readonly findReadings: FindReadings;
+}
+
+/** Where a phrase is looked at, heard, turned over and brought back. */
+export class EchoDesk extends WorkspacePart {
+  private taps: readonly number[] = [];
+  private asked = 0;
+
+  constructor(
+    store: WorkspaceStore,
+    private readonly deps: EchoDeskDeps,
+  ) {
+    super(store);
+  }
+
+  /** Looks at a phrase; at none with undefined. */
+  open(echo: Echo | undefined): void {
+    this.endHearing();
+    this.taps = [];
+    this.set({ openEcho: echo && this.fresh(echo) });
+    if (echo && !this.isAlong(echo)) void this.read();
+  }
+
+  /** Goes to the phrase before or after the one that is open, from the newest on. */
+  walk(by: "older" | "newer"): void {
+    const { openEcho } = this.state;
+    const echoes = this.deps.echoes.refresh();
+    const at = echoes.findIndex(({ id }) => id === openEcho?.whole.id);
+    const next = at < 0 ? echoes.length - 1 : Math.max(0, Math.min(echoes.length - 1, at + (by === "older" ? -1 : 1)));
+    this.set({ stack: "echoes" });
+    if (echoes[next] && next !== at) this.open(echoes[next]);
+  }
+
+  /** The next of the readings, or of the ways to fold laps. */
+  stepWay(by: 1 | -1): void {
+    const { openEcho } = this.state;
+    if (!openEcho) return;
+    const round = (at: number, count: number) => (at + by + count) % count;
+    if (this.isAlong(openEcho.echo)) {
+      const { fold } = openEcho.along;
+      this.setWay({ along: { fold: FOLDS[round(FOLDS.indexOf(fold), FOLDS.length)] } });
+    } else if (openEcho.readings?.length) this.choose(round(openEcho.chosen, openEcho.readings.length));
+  }
+
+  /** It was played with a pattern of this beat that is still there. */
+  isAlong(echo: Echo): boolean {
+    return alongHits(echo, this.beat.id).some(({ partId, along: { patternId } }) =>
+      this.beat.parts.some(({ id, patterns }) => id === partId && patterns.some((pattern) => pattern.id === patternId)),
+    );
+  }
+
+  isRecorded({ hits }: Echo): boolean {
+    return hits.every(({ along }) => along?.recorded);
+  }
+
+  choose(chosen: number): void {
+    this.change({ chosen });
+  }
+
+  setWay({ along, ...change }: WayChange): void {
+    const { openEcho } = this.state;
+    if (openEcho) this.change({ ...change, along: { ...openEcho.along, ...along } });
+  }
+
+  /** Leaves out what was played before and after. @param from the first hit that stays. @param to the first that goes */
+  trim(from: number, to: number): void {
+    const { openEcho } = this.state;
+    if (!openEcho || from >= to) return;
+    const first = Math.max(0, from);
+    this.change({ from: first, echo: echoOf(openEcho.whole.hits.slice(first, to)) });
+    if (!this.isAlong(openEcho.whole)) void this.read();
+  }
+
+  /** What the player says about the readings; undefined takes it back. */
+  hint(hints: OpenEcho["hints"]): void {
+    const { openEcho } = this.state;
+    if (!openEcho) return;
+    this.change({ hints: { ...openEcho.hints, ...hints } });
+    void this.read();
+  }
+
+  /** Only what was found counts again. */
+  forgetHints(): void {
+    this.taps = [];
+    this.change({ taps: 0 });
+    this.hint({ quarterSeconds: undefined, downbeat: undefined, bars: undefined });
+  }
+
+  /** Half or twice as fast; the length in seconds stays. */
+  scaleTempo(by: 0.5 | 2): void {
+    const reading = this.reading;
+    if (!reading) return;
+    this.hint({
+      quarterSeconds: 60 / reading.bpm / by,
+      bars: Math.max(1, Math.round(reading.bars * by)),
+      downbeat: reading.downbeat,
+    });
+  }
+
+  /** Taps along with what is heard say the tempo. */
+  tap(timeMs: number): void {
+    const meter = this.reading?.meter ?? this.beat.meter;
+    this.taps = addTap(this.taps, timeMs);
+    this.change({ taps: this.taps.length });
+    const tapped = readTaps(this.taps, Math.max(TICKS_PER_QUARTER, pulseTicks(meter)));
+    if (tapped) this.hint({ quarterSeconds: 60 / tapped.bpm, bars: undefined });
+  }
+
+  get hearing(): boolean {
+    return this.state.preview !== undefined;
+  }
+
+  /** Lets the echo be heard as it would come back, without touching the beat; or ends that. */
+  toggleHearing(): void {
+    if (this.hearing) return this.endHearing();
+    const made = this.make();
+    if (!made) return;
+    const { running } = this.state.transport;
+    this.set({ preview: { ...made.back, startedPlaying: !running } });
+    if (running) this.hearChange();
+    else this.deps.transport.play();
+    this.deps.playback.sendClick();
+  }
+
+  endHearing(): void {
+    const { preview } = this.state;
+    if (!preview) return;
+    if (preview.startedPlaying) return this.deps.transport.stop();
+    this.set({ preview: undefined });
+    this.hearChange();
+    this.deps.playback.sendClick();
+  }
+
+  /** Makes a pass of the open echo; what is being heard plays on as part of the beat. */
+  bringBack(): void {
+    const made = this.make();
+    if (made) this.take(made.back, made.whole);
+  }
+
+  /** The phrase that is open, else the newest that is not in the beat; without a question. */
+  async takeAtOnce(): Promise<void> {
+    if (this.state.openEcho) return this.bringBack();
+    const echo = this.deps.echoes.refresh().findLast((one) => !this.isRecorded(one));
+    if (!echo) return this.set({ notice: "There is no echo: all that was played is recorded." });
+    const open = this.fresh(echo);
+    const readings = this.isAlong(echo) ? undefined : await this.readingsOf(open);
+    const way = this.wayOf({ ...open, readings });
+    if (!way) return this.set({ notice: "The newest echo is too short to find its tempo." });
+    const back = this.attempt(() => bringBack(this.beat, this.state.place, echo, way));
+    if (back) this.take(back, echo);
+  }
+
+  /** Which grid the open echo would be on, if it came back as is chosen now. */
+  advice(): GridAdvice | undefined {
+    const made = this.make();
+    if (!made) return undefined;
+    const { beat, place } = made.back;
+    const passId = findPattern(beat, place).passes.at(-1)!.id;
+    return advisePattern(beat, place, { kind: "pass", passId }, beat.inputQuantize.grid);
+  }
+
+  /** The open echo as a Standard MIDI File. */
+  midi(): Uint8Array | undefined {
+    const { openEcho } = this.state;
+    return openEcho && this.attempt(() => echoToMidi(openEcho.echo, this.beat, this.reading));
+  }
+
+  private get reading(): Reading | undefined {
+    const { openEcho } = this.state;
+    return openEcho?.readings?.[openEcho.chosen];
+  }
+
+  private fresh(echo: Echo): OpenEcho {
+    return {
+      echo,
+      whole: echo,
+      from: 0,
+      readings: undefined,
+      chosen: 0,
+      hints: {},
+      taps: 0,
+      along: { fold: "merged", into: "same", lap: alongHits(echo, this.beat.id).at(-1)?.along.lap ?? 0 },
+      tempo: undefined,
+      straighten: undefined,
+      quantized: false,
+    };
+  }
+
+  private wayOf(open: OpenEcho): Way | undefined {
+    const { quantized, along, chosen, readings } = open;
+    if (this.isAlong(open.echo)) return { kind: "along", ...along, quantized };
+    const reading = readings?.[chosen];
+    const tempo = open.tempo ?? (hitCount(this.beat) === 0 ? "use" : "fit");
+    return reading && { kind: "free", reading, tempo, straighten: straightens(open, reading), quantized };
+  }
+
+  private make(): { readonly back: BroughtBack; readonly whole: Echo } | undefined {
+    const { openEcho, place } = this.state;
+    const way = openEcho && this.wayOf(openEcho);
+    if (!way) return undefined;
+    const back = this.attempt(() => bringBack(this.beat, place, openEcho.echo, way));
+    return back && { back, whole: openEcho.whole };
+  }
+
+  private take({ beat, place }: BroughtBack, echo: Echo): void {
+    if (this.state.readOnly) return this.deps.document.edit(beat, "");
+    const wasHeard = this.hearing;
+    this.deps.document.edit(beat, "Bring back an echo");
+    this.deps.echoes.markUsed(echo);
+    if (wasHeard) {
+      this.set({ preview: undefined, place, queued: undefined });
+      this.hearChange();
+      this.deps.playback.sendClick();
+    } else if (place.patternId !== this.state.place.patternId) this.deps.patterns.goTo(place);
+    this.set({ notice: "The echo is back, as the newest pass" });
+  }
+
+  private change(change: Partial<OpenEcho>): void {
+    const { openEcho, preview } = this.state;
+    if (!openEcho) return;
+    this.set({ openEcho: { ...openEcho, ...change } });
+    const made = preview && this.make();
+    if (!made) return;
+    this.set({ preview: { ...made.back, startedPlaying: preview.startedPlaying } });
+    this.hearChange();
+  }
+
+  private hearChange(): void {
+    this.deps.playback.changed();
+  }
+
+  private async read(): Promise<void> {
+    const { openEcho } = this.state;
+    if (!openEcho) return;
+    const asked = ++this.asked;
+    const readings = await this.readingsOf(openEcho);
+    const now = this.state.openEcho;
+    // The player went on to another phrase, or said more about this one.
+    if (asked !== this.asked || now?.whole !== openEcho.whole) return;
+    this.change({ readings, chosen: nearest(readings, this.reading) });
+  }
+
+  private async readingsOf({ echo, hints }: OpenEcho): Promise<readonly Reading[]> {
+    const hits = echo.hits
+      .filter(({ masked }) => !masked)
+      .map(({ timeMs, note, velocity }) => ({ time: timeMs / 1000, note, velocity }));
+    const session = this.beat.meter;
+    const others = LIKELY_METERS.filter((meter) => !sameMeter(meter, session));
+    return this.deps.findReadings(hits, [session, ...others], { ...hints, session });
+  }
+
+  private attempt<T>(make: () => T): T | undefined {
+    try {
+      return make();
+    } catch (error) {
+      if (!(error instanceof CoreError)) throw error;
+      this.set({ notice: error.message });
+      return undefined;
+    }
+  }
+}
+
+/** The reading most like the one that was chosen before. */
+function nearest(readings: readonly Reading[], before: Reading | undefined): number {
+  if (!before) return 0;
+  const like = readings.findIndex(
+    ({ bpm, meter }) => sameMeter(meter, before.meter) && Math.abs(bpm / before.bpm - 1) < 0.03,
+  );
+  return Math.max(0, like);
+}

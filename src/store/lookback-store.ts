@@ -1,0 +1,94 @@
+import { forgottenCount, type LookbackHit } from "@/core/recover/echo";
+import type { EchoMarkRecord, EchoPocketDatabase } from "./database";
+
+/** Chunks are counted so often: a walk over all of them is not for every second. */
+const TRIM_EVERY_CHUNKS = 60;
+/** Where there is no room, so much of the oldest goes at once. */
+const ROOM_SHARE = 0.25;
+
+/** `room made`: the oldest had to go for it. */
+export type Kept = "kept" | "room made" | "lost";
+
+/** Keeps all that is played in chunks, the oldest first, and what the player did with its phrases. */
+export class LookbackStore {
+  private added = 0;
+
+  constructor(
+    private readonly database: EchoPocketDatabase,
+    private readonly attempt: <T>(work: () => PromiseLike<T>, otherwise: T) => Promise<T>,
+    private readonly now: () => number,
+  ) {}
+
+  async read(): Promise<readonly LookbackHit[]> {
+    const chunks = await this.attempt(() => this.database.lookback.orderBy("id").toArray(), []);
+    return chunks.flatMap(({ hits }) => JSON.parse(hits) as readonly LookbackHit[]);
+  }
+
+  /** @param hits at least one */
+  async add(hits: readonly LookbackHit[]): Promise<Kept> {
+    const chunk = { count: hits.length, lastMs: hits.at(-1)!.timeMs, hits: JSON.stringify(hits) };
+    return this.attempt(async () => {
+      const kept = await this.put(chunk);
+      if (++this.added % TRIM_EVERY_CHUNKS === 0) await this.trim();
+      return kept;
+    }, "lost");
+  }
+
+  /** Forgets everything, for good. */
+  async clear(): Promise<void> {
+    const { lookback, echoMarks } = this.database;
+    await this.attempt(() => Promise.all([lookback.clear(), echoMarks.clear()]), undefined);
+  }
+
+  async readMarks(): Promise<readonly EchoMarkRecord[]> {
+    return this.attempt(() => this.database.echoMarks.toArray(), []);
+  }
+
+  async mark(mark: EchoMarkRecord): Promise<void> {
+    await this.attempt(() => this.database.echoMarks.put(mark), undefined);
+  }
+
+  async unmark({ id, kind }: EchoMarkRecord): Promise<void> {
+    await this.attempt(() => this.database.echoMarks.delete([id, kind]), undefined);
+  }
+
+  private async put(chunk: Omit<Parameters<EchoPocketDatabase["lookback"]["add"]>[0], "id">): Promise<Kept> {
+    const { lookback } = this.database;
+    try {
+      await lookback.add(chunk);
+      return "kept";
+    } catch (error) {
+      if (!isFull(error)) throw error;
+      const chunks = await lookback.count();
+      const oldest = await lookback
+        .orderBy("id")
+        .limit(Math.ceil(chunks * ROOM_SHARE))
+        .primaryKeys();
+      await lookback.bulkDelete(oldest);
+      await lookback.add(chunk);
+      return "room made";
+    }
+  }
+
+  private async trim(): Promise<void> {
+    const chunks: { readonly id: number; readonly count: number; readonly lastMs: number }[] = [];
+    await this.database.lookback.orderBy("id").each(({ id, count, lastMs }) => chunks.push({ id, count, lastMs }));
+    const forgotten = forgottenCount(
+      chunks.flatMap(({ count, lastMs }) => new Array<number>(count).fill(lastMs)),
+      this.now(),
+    );
+    let before = 0;
+    const whole = chunks.filter(({ count }) => (before += count) <= forgotten);
+    await this.database.lookback.bulkDelete(whole.map(({ id }) => id));
+  }
+}
+
+/** Dexie wraps the browser's errors, and keeps the inner one. */
+export function errorNames(error: unknown): readonly (string | undefined)[] {
+  return [(error as Error)?.name, (error as { inner?: Error })?.inner?.name];
+}
+
+/** True where the browser has no room. */
+export function isFull(error: unknown): boolean {
+  return errorNames(error).includes("QuotaExceededError");
+}

@@ -1,0 +1,34 @@
+import type { AlongWay } from "@/core/recover/bring-back-along";
+import type { FreeWay } from "@/core/recover/bring-back-free";
+import type { Echo } from "@/core/recover/echo";
+import { mostAstray } from "@/core/recover/pulse";
+import type { Reading, ReadingHints } from "@/core/recover/readings";
+
+/** The echo that is looked at, and how it would come back. */
+export interface OpenEcho {
+  /** The phrase, or what is left of it between the ends that were chosen. */
+  readonly echo: Echo;
+  /** All of it, and which hit of it is the first that is left. */
+  readonly whole: Echo;
+  readonly from: number;
+  /** The best first; undefined while they are being worked out. */
+  readonly readings: readonly Reading[] | undefined;
+  readonly chosen: number;
+  /** What the player says about the readings. */
+  readonly hints: Omit<ReadingHints, "session">;
+  readonly taps: number;
+  readonly along: Omit<AlongWay, "kind">;
+  /** Undefined: as suits the beat. */
+  readonly tempo: FreeWay["tempo"] | undefined;
+  /** Undefined: where the playing drifts. */
+  readonly straighten: boolean | undefined;
+  readonly quantized: boolean;
+}
+
+/** A pulse further from a steady one than this is worth straightening. */
+const DRIFTS_SECONDS = 0.03;
+
+/** The choice that holds: the player's, or what suits. */
+export function straightens({ straighten }: OpenEcho, reading: Reading): boolean {
+  return straighten ?? mostAstray(reading) > DRIFTS_SECONDS;
+}

@@ -1,0 +1,48 @@
+"use client";
+
+import { FOLDS, type Fold } from "@/core/recover/bring-back-along";
+import type { OpenEcho } from "@/store/open-echo";
+import { SettingSelect } from "../common/setting-select";
+import { useWorkspace } from "../workspace/use-workspace";
+import styles from "./echoes.module.scss";
+
+const FOLD_WORDS: Readonly<Record<Fold, string>> = {
+  merged: "all, merged",
+  last: "the last full one",
+  one: "one of them",
+  takes: "each a take",
+  unrolled: "one after the other",
+};
+
+/** How what was played with the loop comes back to it. */
+export function AlongFields({ open: { echo, along } }: { readonly open: OpenEcho }) {
+  const { echoDesk } = useWorkspace();
+  const laps = [...new Set(echo.hits.flatMap((hit) => (hit.along ? [hit.along.lap] : [])))].sort((a, b) => a - b);
+  const folds = Object.fromEntries(FOLDS.map((fold) => [fold, FOLD_WORDS[fold]]));
+  const lapWords = Object.fromEntries(laps.map((lap) => [String(lap), `lap ${lap + 1}`]));
+  return (
+    <div className={styles.pair}>
+      <SettingSelect
+        label="Laps"
+        value={along.fold}
+        options={folds}
+        onChange={(fold: Fold) => echoDesk.setWay({ along: { fold } })}
+      />
+      {along.fold === "one" && (
+        <SettingSelect
+          label="Which lap"
+          value={String(along.lap)}
+          options={lapWords}
+          onChange={(lap) => echoDesk.setWay({ along: { lap: Number(lap) } })}
+        />
+      )}
+      <SettingSelect
+        label="Into"
+        value={along.fold === "unrolled" ? "new" : along.into}
+        options={{ same: "its pattern", new: "a new pattern" }}
+        disabled={along.fold === "unrolled"}
+        onChange={(into: "same" | "new") => echoDesk.setWay({ along: { into } })}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,106 @@
+"use client";
+
+import { hitCount } from "@/core/beat/beat";
+import type { FreeWay } from "@/core/recover/bring-back-free";
+import { driftOf } from "@/core/recover/pulse";
+import type { Reading } from "@/core/recover/readings";
+import { straightens, type OpenEcho } from "@/store/open-echo";
+import { SettingSelect } from "../common/setting-select";
+import { useBeat, useWorkspace } from "../workspace/use-workspace";
+import { DriftCurve } from "./drift-curve";
+import styles from "./echoes.module.scss";
+
+/** A drift under half a percent is nobody's. */
+const STEADY = 0.005;
+
+/** How what was played without a click is read, and what the player knows better. */
+export function FreeFields({ open }: { readonly open: OpenEcho }) {
+  const { echoDesk } = useWorkspace();
+  const beat = useBeat();
+  const { readings, chosen, hints, taps } = open;
+  const reading = readings?.[chosen];
+  if (!readings) return <p className={styles.says}>Reading…</p>;
+  if (!reading) return <p className={styles.says}>Too short to find a tempo.</p>;
+  const hinted = Object.values(hints).some((hint) => hint !== undefined);
+  const tempo = open.tempo ?? (hitCount(beat) === 0 ? "use" : "fit");
+  const small = (label: string, text: string, onClick: () => void, disabled = false) => (
+    <button type="button" className="btn btn-sm" aria-label={label} title={label} disabled={disabled} onClick={onClick}>
+      {text}
+    </button>
+  );
+  return (
+    <>
+      <fieldset className={styles.readings}>
+        <legend className="small-label">Readings</legend>
+        {readings.map((one, index) => (
+          <label key={index}>
+            <input
+              type="radio"
+              name="reading"
+              className="form-check-input"
+              checked={index === chosen}
+              onChange={() => echoDesk.choose(index)}
+            />
+            <span>{inWords(one)}</span>
+            <span className="numerals">{shareInWords(one.confidence)}</span>
+          </label>
+        ))}
+      </fieldset>
+      <div className={styles.actions} role="group" aria-label="What you know better">
+        {small("Half as fast", "½", () => echoDesk.scaleTempo(0.5))}
+        {small("Twice as fast", "×2", () => echoDesk.scaleTempo(2))}
+        {small("A bar less", "− bar", () => echoDesk.hint({ bars: reading.bars - 1 }), reading.bars <= 1)}
+        {small("A bar more", "+ bar", () => echoDesk.hint({ bars: reading.bars + 1 }))}
+        <button
+          type="button"
+          className="btn btn-sm"
+          title="Tap along: the taps say the tempo"
+          onPointerDown={(event) => echoDesk.tap(event.timeStamp)}
+          onKeyDown={(event) => {
+            if (event.repeat || (event.key !== "Enter" && event.key !== " ")) return;
+            event.preventDefault();
+            echoDesk.tap(event.timeStamp);
+          }}
+        >
+          Tap along{taps > 0 ? ` ${taps}` : ""}
+        </button>
+        {hinted && small("As it was found", "↺", () => echoDesk.forgetHints())}
+      </div>
+      <SettingSelect
+        label="Tempo"
+        value={tempo}
+        options={{
+          use: `Use its tempo, ${reading.bpm.toFixed(1)} BPM`,
+          fit: `Fit to this tempo, ${beat.bpm} BPM`,
+        }}
+        onChange={(value: FreeWay["tempo"]) => echoDesk.setWay({ tempo: value })}
+      />
+      <div className={styles.drift}>
+        <label className={styles.check}>
+          <input
+            type="checkbox"
+            className="form-check-input"
+            checked={straightens(open, reading)}
+            onChange={(event) => echoDesk.setWay({ straighten: event.currentTarget.checked })}
+          />
+          <span>Straighten drift: {driftInWords(driftOf(reading.pulse))}</span>
+        </label>
+        <DriftCurve reading={reading} />
+      </div>
+    </>
+  );
+}
+
+function inWords({ bpm, bars, meter, perQuarter }: Reading): string {
+  const feel = perQuarter % 3 === 0 ? ", triplets" : "";
+  return `${bpm.toFixed(1)} BPM, ${bars} ${bars === 1 ? "bar" : "bars"} of ${meter.beats}/${meter.unit}${feel}`;
+}
+
+function shareInWords(share: number): string {
+  return share < 0.005 ? "<1%" : `${Math.round(share * 100)}%`;
+}
+
+function driftInWords(drift: number): string {
+  if (Math.abs(drift) < STEADY) return "steady";
+  return `${(Math.abs(drift) * 100).toFixed(1)} % ${drift > 0 ? "faster" : "slower"}`;
+}

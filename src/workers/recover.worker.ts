@@ -1,0 +1,7 @@
+import { expose } from "comlink";
+import { findReadings } from "@/core/recover/readings";
+import type { RecoverApi } from "./recover-api";
+
+const api: RecoverApi = { findReadings };
+
+expose(api);
