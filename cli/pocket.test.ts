@@ -68,6 +68,30 @@ test("echoes are read: tempo, downbeat, length, as JSON and in the order they ca
   expect(typeof answers[0].ms).toBe("number");
 });
 
+test("laps of a loop are folded: merged, the last, one, as takes, one after the other; early strokes are the downbeat", () => {
+  const at = (beat: number, note: number, velocity: number) => ({ time: 10 + beat / 2, note, velocity });
+  // One bar at 120 BPM: the kick a little late, in time and early on the downbeat, a snare in the first lap alone.
+  const hits = [at(0.01, 36, 90), at(1, 38, 100), at(4, 36, 100), at(7.99, 36, 110)];
+  writeFileSync(file("laps.json"), JSON.stringify([{ id: 7, bpm: 120, bars: 1, start: 10, hits }]));
+  const folded = (...args: string[]) => {
+    const [{ id, bars, passes }] = JSON.parse(pocket("fold", file("laps.json"), ...args).stdout);
+    expect(id).toBe("7");
+    const lines = passes.map((pass: { hits: { tick: number; note: number; velocity: number }[] }) =>
+      pass.hits.map(({ tick, note, velocity }) => `${tick.toFixed(1)} ${note} ${velocity}`).join(", "),
+    );
+    return [bars, ...lines];
+  };
+  expect(folded()).toEqual([1, "0.0 36 100, 960.0 38 100"]);
+  expect(folded("--laps", "last")).toEqual([1, "-9.6 36 110"]);
+  expect(folded("--laps", "one", "--lap", "1")).toEqual([1, "9.6 36 90, 960.0 38 100"]);
+  expect(folded("--laps", "takes")).toEqual([1, "9.6 36 90, 960.0 38 100", "0.0 36 100", "-9.6 36 110"]);
+  expect(folded("--laps", "unrolled")).toEqual([3, "9.6 36 90, 960.0 38 100, 3840.0 36 100, 7670.4 36 110"]);
+});
+
+writeFileSync(
+  file("bad-laps.json"),
+  JSON.stringify([{ id: "a", bpm: 500, hits: [{ time: 1, note: 36, velocity: 9 }] }]),
+);
 writeFileSync(file("bad-echoes.json"), JSON.stringify([{ id: "a", hits: [{ time: 1, note: 36, velocity: 0 }] }]));
 writeFileSync(file("cut.json"), writeBeatFile(demoBeat("Tide Table")).slice(0, 900));
 writeFileSync(file("noise.mid"), "no music");
@@ -93,6 +117,8 @@ test.each([
     ["recover", file("bad-echoes.json")],
     /\/0\/hits\/0\/velocity must be a whole number from 1 to 127/,
   ],
+  ["laps at a tempo that is none", ["fold", file("bad-laps.json")], /\/0\/bpm must be a number from 20 to 400/],
+  ["lap nought", ["fold", file("bad-laps.json"), "--lap", "0"], /--lap must be 1 or more/],
   ["17 bits", ["render", file("good.json"), file("x.wav"), "--bits", "17"], /16, 24 or 32 bits, not 17/],
   ["a strange rate", ["render", file("good.json"), file("x.wav"), "--rate", "1"], /sample rate must be one of/],
 ])("%s ends with status 1 and one plain line", (_, args, message) => {

@@ -9,13 +9,15 @@ import { CoreError } from "../src/core/core-error";
 import { demoBeat } from "../src/core/demo/demo-beats";
 import { readBeatFile, writeBeatFile } from "../src/core/formats/beat-file";
 import { beatToMidi } from "../src/core/formats/beat-to-midi";
-import { readFreePlayings, type FreePlaying } from "../src/core/formats/free-hits";
+import { readFreePlayings, readLoopPlayings, type FreePlaying } from "../src/core/formats/echo-json";
 import { readGrooveFile, writeGrooveFile } from "../src/core/formats/groove-file";
 import { MAX_FILE_BYTES } from "../src/core/formats/limits";
 import { midiStrokes } from "../src/core/formats/midi-strokes";
 import { midiToBeat } from "../src/core/formats/midi-to-beat";
 import { retimeMidi } from "../src/core/formats/retime-midi";
 import { parseWavBits } from "../src/core/formats/wav";
+import { FOLDS } from "../src/core/recover/bring-back-along";
+import { foldLaps } from "../src/core/recover/fold-laps";
 import { findReadings, LIKELY_METERS } from "../src/core/recover/readings";
 import { LINE_GRID_NAMES, type LineGridName } from "../src/core/time/grid";
 import { extractGroove } from "../src/core/timing/extract-groove";
@@ -36,7 +38,10 @@ const USAGE = `pocket: beats on the command line
                                                   make a groove of the drums in a MIDI file
   pocket advise in.mid [--grid 1/16]              say, as JSON, on which grid the drums were played
   pocket recover in.json                          say, as JSON, how fast echoes were played, where their bars begin and
-                                                  how long they are: [{ id, hits: [{ time, note, velocity }], meter? }]`;
+                                                  how long they are: [{ id, hits: [{ time, note, velocity }], meter? }]
+  pocket fold in.json [--laps merged|last|one|takes|unrolled] [--lap N]
+                                                  say, as JSON, what laps of a loop are as one pattern, in ticks:
+                                                  [{ id, bpm, hits, meter?, bars?, start? }]`;
 
 /** A wrong call of the command, as against wrong data. */
 class UsageError extends Error {}
@@ -130,6 +135,17 @@ const VERBS: Readonly<Record<string, Verb>> = {
     run: ([file]) => {
       const playings = readFreePlayings(new TextDecoder().decode(read(file)));
       console.log(JSON.stringify(playings.map(recovered)));
+    },
+  },
+  fold: {
+    files: 1,
+    options: { laps: { type: "string" }, lap: { type: "string" } },
+    run: ([file], { laps = "merged", lap = "1" }) => {
+      const fold = oneOf("--laps", String(laps), FOLDS);
+      if (!/^[1-9]\d*$/.test(String(lap))) throw new UsageError(`--lap must be 1 or more; got "${lap}".`);
+      const playings = readLoopPlayings(new TextDecoder().decode(read(file)));
+      const way = { kind: "along", fold, lap: Number(lap) - 1 } as const;
+      console.log(JSON.stringify(playings.map((playing) => ({ id: playing.id, ...foldLaps(playing, way) }))));
     },
   },
   render: {
