@@ -2,65 +2,64 @@ import { median } from "simple-statistics";
 
 /** Strokes as whole steps of a steady or slowly changing pulse. */
 export interface Alignment {
-  /** Steps in a quarter note. */
-  readonly perQuarter: number;
   /** The step of every time, from the first one's on. */
   readonly steps: readonly number[];
   /** Seconds of step 0, of a step there, and half of what a step grows by from one to the next. */
   readonly curve: readonly [start: number, step: number, bend: number];
   /** How far each time lies from its step, in seconds. */
   readonly misses: readonly number[];
-  /** The mean length of a quarter note over what was played, in seconds. */
-  readonly quarterSeconds: number;
+  /** The mean length of a step over what was played. */
+  readonly stepSeconds: number;
 }
 
-/** How fast a follower's pulse and its tempo go after the strokes. */
-const FOLLOW = { phase: 0.3, period: 0.06 };
+/** How fast a follower's pulse and its step go after the strokes, and how far the step may go from where it began. */
+const FOLLOW = { phase: 0.3, period: 0.06, mostAstray: 0.04 };
 /** Fewer strokes than this say nothing about a change of tempo. */
 const MIN_BENT = 14;
 /** A tempo that changes by more is no drift. */
 const MAX_BEND_SHARE = 0.06;
 const SLIP_SPREADS = 3;
+const LEAST_SPREAD_SECONDS = 0.004;
+const MAD_TO_DEVIATION = 1.4826;
 
 /**
- * Counts times in steps of about a length, following them as they drift, then lays the smoothest curve through them: least
- * squares of a second degree, without what lies far off.
- * @param times seconds, ascending
+ * Counts times in steps of about a length, following them as they drift.
+ * @param times seconds, ascending, at least one
  */
-export function align(times: readonly number[], quarterSeconds: number, perQuarter: number): Alignment {
-  let period = quarterSeconds / perQuarter;
-  const first = times[0];
-  let pulse = first;
+export function countSteps(times: readonly number[], stepSeconds: number): readonly number[] {
+  const shortest = stepSeconds * (1 - FOLLOW.mostAstray);
+  const longest = stepSeconds * (1 + FOLLOW.mostAstray);
+  let step = stepSeconds;
+  let pulse = times[0];
   let count = 0;
-  const steps = times.map((time) => {
-    const by = Math.round((time - pulse) / period);
-    const error = time - (pulse + by * period);
+  return times.map((time) => {
+    const by = Math.round((time - pulse) / step);
+    const error = time - (pulse + by * step);
     count += by;
-    pulse += by * period + FOLLOW.phase * error;
-    if (by > 0) period += (FOLLOW.period * error) / Math.max(1, Math.min(by, 4));
+    pulse += by * step + FOLLOW.phase * error;
+    if (by > 0) step += (FOLLOW.period * error) / Math.min(by, 4);
     // A follower that has lost its way must not run off to another tempo.
-    const target = quarterSeconds / perQuarter;
-    period = Math.max(target * 0.96, Math.min(target * 1.04, period));
+    step = Math.max(shortest, Math.min(longest, step));
     return count;
   });
+}
+
+/**
+ * The smoothest curve through strokes that are counted: least squares of time over step, of the second degree where there
+ * are enough, without what lies far off.
+ * @param steps whole, ascending, as many as times
+ */
+export function fitSteps(times: readonly number[], steps: readonly number[]): Alignment {
   const rough = fitCurve(steps, times, false);
   const misses = missesOf(steps, times, rough);
-  const limit = SLIP_SPREADS * Math.max(0.004, 1.4826 * median(misses.map(Math.abs)));
-  const near = steps.map((_, index) => index).filter((index) => Math.abs(misses[index]) <= limit);
-  const bent = near.length >= MIN_BENT;
-  const pick = (all: readonly number[]) => near.map((index) => all[index]);
-  let curve = near.length >= 2 ? fitCurve(pick(steps), pick(times), bent) : rough;
+  const limit = SLIP_SPREADS * Math.max(LEAST_SPREAD_SECONDS, MAD_TO_DEVIATION * median(misses.map(Math.abs)));
+  const near = (_: number, index: number) => Math.abs(misses[index]) <= limit;
+  const [nearSteps, nearTimes] = [steps.filter(near), times.filter(near)];
+  const bent = nearSteps.length >= MIN_BENT;
+  let curve = nearSteps.length >= 2 ? fitCurve(nearSteps, nearTimes, bent) : rough;
   const last = steps.at(-1)!;
-  if (bent && Math.abs(2 * curve[2] * last) > MAX_BEND_SHARE * curve[1])
-    curve = fitCurve(pick(steps), pick(times), false);
-  const mean = last === 0 ? curve[1] : curve[1] + curve[2] * last;
-  return {
-    perQuarter,
-    steps,
-    curve,
-    misses: missesOf(steps, times, curve),
-    quarterSeconds: mean * perQuarter,
-  };
+  if (bent && Math.abs(2 * curve[2] * last) > MAX_BEND_SHARE * curve[1]) curve = fitCurve(nearSteps, nearTimes, false);
+  return { steps, curve, misses: missesOf(steps, times, curve), stepSeconds: curve[1] + curve[2] * last };
 }
 
 /** When a step is, on the curve. */
@@ -77,32 +76,44 @@ export function stepAt(curve: Alignment["curve"], seconds: number): number {
   return Math.round(at);
 }
 
+/** How far the times lie from their steps, in seconds: half by the middle one, half by the mean square. */
+export function spreadOf({ misses }: Pick<Alignment, "misses">): number {
+  const square = misses.reduce((sum, miss) => sum + miss * miss, 0) / misses.length;
+  return (MAD_TO_DEVIATION * median(misses.map(Math.abs)) + Math.sqrt(square)) / 2;
+}
+
 function missesOf(steps: readonly number[], times: readonly number[], curve: Alignment["curve"]): number[] {
   return times.map((time, index) => time - timeOfStep(curve, steps[index]));
 }
 
-/** Least squares of time over step, of the first or second degree, by the normal equations of centred values. */
+/** By the normal equations of centred values, in one loop: this is what recovering spends its time on. */
 function fitCurve(steps: readonly number[], times: readonly number[], bent: boolean): Alignment["curve"] {
   const count = steps.length;
-  const mean = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0) / count;
-  const centre = mean(steps);
-  const x = steps.map((step) => step - centre);
-  const y = mean(times);
-  const xx = mean(x.map((value) => value * value));
-  if (xx === 0) return [y, 0.1, 0];
-  const xy = mean(x.map((value, index) => value * (times[index] - y)));
-  if (!bent) {
-    const slope = xy / xx;
-    return [y - slope * centre, slope, 0];
+  const centre = meanOf(steps);
+  const level = meanOf(times);
+  let [xx, xy, xxx, xxxx, xxy] = [0, 0, 0, 0, 0];
+  for (let index = 0; index < count; index++) {
+    const x = steps[index] - centre;
+    const y = times[index] - level;
+    const square = x * x;
+    xx += square / count;
+    xy += (x * y) / count;
+    xxx += (square * x) / count;
+    xxxx += (square * square) / count;
+    xxy += (square * y) / count;
   }
-  const xxx = mean(x.map((value) => value ** 3));
-  const xxxx = mean(x.map((value) => value ** 4));
-  const xxy = mean(x.map((value, index) => value * value * (times[index] - y)));
+  if (xx === 0) return [level, 0.1, 0];
   const spread = xxxx - xx * xx;
   const determinant = xx * spread - xxx * xxx;
-  if (Math.abs(determinant) < 1e-9 * xx * spread) return fitCurve(steps, times, false);
+  const slope = xy / xx;
+  if (!bent || Math.abs(determinant) < 1e-9 * xx * spread) return [level - slope * centre, slope, 0];
   const bend = (xx * xxy - xxx * xy) / determinant;
-  const slope = (xy - bend * xxx) / xx;
-  const level = y - bend * xx;
-  return [level - slope * centre + bend * centre * centre, slope - 2 * bend * centre, bend];
+  const tilt = (xy - bend * xxx) / xx;
+  return [level - bend * xx - tilt * centre + bend * centre * centre, tilt - 2 * bend * centre, bend];
+}
+
+function meanOf(values: readonly number[]): number {
+  let sum = 0;
+  for (const value of values) sum += value;
+  return sum / values.length;
 }

@@ -2,26 +2,31 @@ import type { Meter } from "../time/meter";
 import { groupsOf } from "../time/meter";
 
 /** What a drum tells about the bar. */
-export type DrumRole = "kick" | "snare" | "hat" | "crash" | "other";
+export type DrumRole = "kick" | "snare" | "hat" | "openHat" | "crash" | "other";
 
 /** The part of a General MIDI percussion key. */
 export function roleOf(note: number): DrumRole {
   if (note === 35 || note === 36) return "kick";
-  if (note >= 37 && note <= 40) return "snare";
-  if (note === 42 || note === 44 || note === 46 || note === 51 || note === 53 || note === 59) return "hat";
+  if (note === 38 || note === 40) return "snare";
+  if (note === 42 || note === 44 || note === 51 || note === 53 || note === 59) return "hat";
+  if (note === 46) return "openHat";
   return note === 49 || note === 52 || note === 55 || note === 57 ? "crash" : "other";
 }
 
 /** A place in the bar as it is felt. */
 export type BarPlace = "downbeat" | "middle" | "back" | "beat" | "eighth" | "between";
 
-/** How much a stroke of a drum at a place speaks for the bar line being where it is thought (common practice, no source). */
-export const PROFILE: Readonly<Record<DrumRole, Readonly<Record<BarPlace, number>>>> = {
-  kick: { downbeat: 1.2, middle: 0.55, back: -0.35, beat: 0, eighth: -0.05, between: -0.4 },
-  snare: { downbeat: -1, middle: -0.6, back: 1.2, beat: 0.1, eighth: -0.3, between: -0.4 },
-  hat: { downbeat: 0.15, middle: 0.15, back: 0.15, beat: 0.1, eighth: 0, between: -0.2 },
-  crash: { downbeat: 1.5, middle: 0, back: -0.3, beat: -0.3, eighth: -0.4, between: -0.6 },
-  other: { downbeat: 0.2, middle: 0.1, back: 0.1, beat: 0, eighth: -0.05, between: -0.2 },
+/**
+ * How much a drum at a place speaks for the bar line being where it is thought: kicks and crashes for the downbeat, snares
+ * for the beats after it, open hats for the eighths between (common practice, no source).
+ */
+export const PROFILE: Readonly<Record<DrumRole, Readonly<Partial<Record<BarPlace, number>>>>> = {
+  kick: { downbeat: 2 },
+  snare: { back: 0.3 },
+  hat: {},
+  openHat: { eighth: 3 },
+  crash: { downbeat: 1.4 },
+  other: {},
 };
 
 /** Quarter notes in a bar. */

@@ -1,6 +1,6 @@
 import { normal, seededRandom } from "../random";
-import type { Meter } from "../time/meter";
-import { align } from "./align";
+import { sameMeter, type Meter } from "../time/meter";
+import { countSteps, fitSteps } from "./align";
 import { placeInBar, roleOf } from "./meter-profile";
 import { findReadings, LIKELY_METERS, MAX_READINGS, type FreeHit } from "./readings";
 
@@ -10,6 +10,41 @@ const [KICK, SNARE, HAT, OPEN, CRASH] = [36, 38, 42, 46, 49];
 /** Patterns of our own on sixteenths: note, velocity, and where in the bar, in quarters. */
 type Line = readonly [note: number, velocity: number, ...quarters: number[]];
 const every = (step: number, until = 4) => Array.from({ length: until / step }, (_, index) => index * step);
+const OTHER_PATTERNS: Readonly<Record<string, { meter: Meter; lines: readonly Line[] }>> = {
+  sevenEight: {
+    meter: { beats: 7, unit: 8 },
+    lines: [
+      [KICK, 104, 0, 2],
+      [SNARE, 104, 1, 2.5],
+      [HAT, 76, ...every(0.5, 3.5)],
+    ],
+  },
+  fiveFour: {
+    meter: { beats: 5, unit: 4 },
+    lines: [
+      [KICK, 104, 0, 1.5, 3],
+      [SNARE, 102, 2, 4],
+      [HAT, 76, ...every(0.5, 5)],
+    ],
+  },
+  twelveEight: {
+    meter: { beats: 12, unit: 8 },
+    lines: [
+      [KICK, 104, 0, 2.5, 3],
+      [SNARE, 104, 1.5, 4.5],
+      [HAT, 76, ...every(0.5, 6)],
+    ],
+  },
+  sixFour: {
+    meter: { beats: 6, unit: 4 },
+    lines: [
+      [KICK, 104, 0, 2.5, 3],
+      [SNARE, 104, 2, 5],
+      [HAT, 76, ...every(0.5, 6)],
+      [CRASH, 96, 0],
+    ],
+  },
+};
 const PATTERNS: Readonly<Record<string, { meter: Meter; lines: readonly Line[] }>> = {
   eighths: {
     meter: FOUR,
@@ -56,7 +91,7 @@ const PATTERNS: Readonly<Record<string, { meter: Meter; lines: readonly Line[] }
 };
 
 interface Playing {
-  readonly pattern: keyof typeof PATTERNS;
+  readonly pattern: string;
   readonly bpm: number;
   readonly bars: number;
   readonly spreadMs?: number;
@@ -70,7 +105,7 @@ interface Playing {
 /** Seeded, invented, with the last downbeat left out. */
 function play({ pattern, bpm, bars, spreadMs = 8, drift = 0, pickup = 0, seed }: Playing): FreeHit[] {
   const random = seededRandom(seed);
-  const { meter, lines } = PATTERNS[pattern];
+  const { meter, lines } = PATTERNS[pattern] ?? OTHER_PATTERNS[pattern];
   const bar = (meter.beats * 4) / meter.unit;
   const length = bars * bar;
   const timeOf = (quarters: number) =>
@@ -125,13 +160,58 @@ describe("readings of seeded playing, in our own patterns", () => {
     expect(down.length / right.length).toBeGreaterThanOrEqual(0.86);
     expect(share(({ playing, readings }) => readings[0].bars === playing.bars)).toBeGreaterThanOrEqual(0.86);
   });
-  test("confidences are shares that fall, and no two readings are one", () => {
+  test("confidences are shares, the first is the highest, and half or twice its tempo comes second", () => {
     for (const { readings } of all) {
       expect(readings.length).toBeLessThanOrEqual(MAX_READINGS);
       const shares = readings.map(({ confidence }) => confidence);
       expect(shares.reduce((sum, one) => sum + one, 0)).toBeCloseTo(1, 9);
-      expect(shares.toSorted((a, b) => b - a)).toEqual(shares);
+      expect(Math.max(...shares)).toBe(shares[0]);
+      const times = readings.slice(1).map(({ bpm }) => bpm / readings[0].bpm);
+      const octave = times.findIndex((by) => near(by, 2, 0.03) || near(by, 0.5, 0.03));
+      expect(octave).toBeLessThanOrEqual(0);
     }
+  });
+});
+
+describe("other meters and lengths", () => {
+  const random = seededRandom(2);
+  const playings = (names: readonly string[], lengths: readonly number[]) =>
+    names.flatMap((pattern) =>
+      lengths.map((bars): Playing => ({ pattern, bars, bpm: 85 + 60 * random(), spreadMs: 8, seed: bars })),
+    );
+  const shareOf = <T>(all: readonly T[], right: (one: T) => boolean) => all.filter(right).length / all.length;
+  test("7/8, 5/4, 12/8 and 6/4, when they are known: tempo within 4 % in 90 %, the downbeat in 86 % of those", () => {
+    const all = playings(Object.keys(OTHER_PATTERNS), [2, 3, 4, 6, 8]).map((playing) => {
+      const { meter } = OTHER_PATTERNS[playing.pattern];
+      const [first] = findReadings(play(playing), [meter]);
+      const down = downbeats(playing.bpm, playing.bars, meter).some((at) => Math.abs(at - first.downbeat) <= 0.07);
+      return { tempo: Math.abs(first.bpm / playing.bpm - 1) <= 0.04, down };
+    });
+    expect(shareOf(all, ({ tempo }) => tempo)).toBeGreaterThanOrEqual(0.9);
+    const right = all.filter(({ tempo }) => tempo);
+    expect(shareOf(right, ({ down }) => down)).toBeGreaterThanOrEqual(0.86);
+  });
+  test("1 to 16 bars, also 3, 5 and 6: the length in 92 %, what the loop lasts in 98 %", () => {
+    const all = playings(["eighths", "sixteenths", "shuffle"], [1, 2, 3, 4, 5, 6, 8, 12, 16]).map((playing) => {
+      const [{ bars, bpm }] = findReadings(play(playing), [FOUR]);
+      const lasts = bars / bpm / (playing.bars / playing.bpm);
+      return { bars: bars === playing.bars, loop: Math.abs(lasts - 1) <= 0.04 };
+    });
+    expect(shareOf(all, ({ bars }) => bars)).toBeGreaterThanOrEqual(0.92);
+    expect(shareOf(all, ({ loop }) => loop)).toBeGreaterThanOrEqual(0.98);
+  });
+  test.each([
+    ["a waltz", ["waltz"], [2, 3, 4, 5, 6, 8, 12]],
+    ["6/8", ["sixEight"], [2, 3, 4, 5, 6, 8, 12]],
+    ["straight 4/4", ["eighths", "sixteenths"], [2, 3, 4, 5, 6, 8, 12]],
+    // Two bars of a shuffle are as well four of 6/8.
+    ["a shuffle in 4/4", ["shuffle"], [4, 5, 6, 8, 12, 16]],
+  ])("%s is told from other meters, when none is known, in 85 %%", (_, names, lengths) => {
+    const all = playings(names, lengths).map((playing) => {
+      const { meter } = PATTERNS[playing.pattern];
+      return sameMeter(findReadings(play(playing), LIKELY_METERS)[0].meter, meter);
+    });
+    expect(shareOf(all, (right) => right)).toBeGreaterThanOrEqual(0.85);
   });
 });
 
@@ -140,7 +220,7 @@ test("a drift of 4 % over eight bars is followed: every beat of the curve within
   const [bpm, length] = [100, 32];
   const truth = (quarters: number) => 0.6 * (quarters + (drift * quarters * (quarters - length)) / (2 * length));
   const times = every(0.5, length).map((at) => truth(at));
-  const { curve, steps, misses } = align(times, 60 / bpm, 4);
+  const { curve, steps, misses } = fitSteps(times, countSteps(times, 15 / bpm));
   expect(steps).toEqual(every(0.5, length).map((at) => at * 4));
   expect(Math.max(...misses.map(Math.abs))).toBeLessThan(0.01);
   expect(curve[2]).toBeGreaterThan(0);

@@ -1,8 +1,10 @@
-import { median } from "simple-statistics";
 import { sameMeter, type Meter } from "../time/meter";
-import { align, stepAt, timeOfStep, type Alignment } from "./align";
-import { barQuarters, placeInBar, PROFILE, roleOf, type DrumRole } from "./meter-profile";
+import { stepAt, timeOfStep } from "./align";
+import { barLineEvidence, isShuffled, repetition, type BarStroke } from "./bar-evidence";
+import { barQuarters, roleOf } from "./meter-profile";
+import { phraseLength, type PhraseLength } from "./phrase-length";
 import { smoothPulse, type Paced } from "./pulse";
+import { BPM, searchPulses, type PulseGuess } from "./pulse-search";
 
 /** A stroke that was played without a click. */
 export interface FreeHit {
@@ -43,37 +45,42 @@ export const LIKELY_METERS: readonly Meter[] = [
   { beats: 6, unit: 8 },
 ];
 const MIN_HITS = 3;
-const BPM = { low: 56, high: 200, step: 1.012, usual: 118, spread: 0.36 };
-const STEPS = [4, 3, 6, 2] as const;
 /** Strokes so close are one to a grid. */
 const TOGETHER_SECONDS = 0.025;
-const STRAY_SHARE = 0.03;
-const SPREAD_SECONDS = { min: 0.004, max: 0.04 };
 /** More hits than this are no more evidence: they repeat one another. */
 const MOST_EVIDENCE = 60;
-/** What each kind of evidence counts. Broad optima: half or twice of any of them costs a few cases in a hundred. */
-const WEIGHTS = { grid: 0.8, profile: 0.22, repeat: 1.2, tempo: 6, length: 1.2 };
-/** What a meter that is not the session's has to make up for. */
-const OTHER_METER = 6;
+/** What each kind of evidence counts, beside that of the drums and of the length. */
+const WEIGHTS = { grid: 0.165, step: 0.13, repetition: 0.18, tempo: 1 };
+/** The tempo in the middle of what is usual, and how far others are from it, as logarithms. */
+const USUAL_BPM = { middle: 118, spread: 0.36 };
+/** How usual the steps in a quarter are, as logarithms: sixteenths, eighths, eighth triplets, sixteenth triplets. */
+const FEELS: Readonly<Record<number, number>> = { 4: 0, 2: -4, 3: -5, 6: -2.7 };
+/** What a meter that is not the session's has to make up for, and without a session one that is not the first. */
+const OTHER_METER = { known: 5, unknown: 2 };
+/** What a shuffle speaks against three quarters to the bar. */
+const SHUFFLED = 5;
 /** A tempo that the player gave is right to within so much. */
 const HINTED_TEMPO = 0.04;
-/** Of these the best are looked at closely. */
-const KEPT_TEMPI = 28;
+/** Of all pulses those that explain the times best are looked at closely. */
+const FIT = { grid: 0.8, tempo: 3 };
+const KEPT_PULSES = 16;
 const SAME_TEMPO = 0.03;
+/** How much better a reading must be to be 2.7 times as likely. */
+const LIKELIER = 2;
 
 interface Guess {
   readonly meter: Meter;
-  readonly alignment: Alignment;
-  readonly length: Length;
+  readonly pulse: PulseGuess;
+  readonly length: PhraseLength;
   readonly score: number;
 }
 
 /**
  * Works out how something was played that had no click: for many tempi the strokes are laid on a grid that may drift, and
  * each is scored by how well and how sparingly the grid explains the times, how kick, snare and cymbals lie in the bar, how
- * far bars repeat one another, and how usual the tempo is.
+ * far bars repeat one another, where playing begins and ends, and how usual tempo and length are.
  * @param hits ascending in time
- * @param meters those that are thinkable; one where it is known
+ * @param meters those that are thinkable, the most usual one first; one where it is known
  * @param hints what the player says about it
  * @returns up to five, the best first; none for fewer than three hits
  */
@@ -83,220 +90,126 @@ export function findReadings(
   hints: ReadingHints = {},
 ): readonly Reading[] {
   if (hits.length < MIN_HITS) return [];
-  const events = together(hits);
-  if (events.length < 2) return [];
-  const strokes = hits.map(({ note, velocity }, index) => ({
-    role: roleOf(note),
-    note,
-    weight: (velocity / 100) ** 1.2,
-    event: events.findLastIndex(({ from }) => from <= index),
-  }));
-  const alignments = bestAlignments(
-    events.map(({ time }) => time),
-    hints,
-  );
-  const guesses = meters
-    .flatMap((meter) => alignments.map(({ alignment, grid }) => bestBar(strokes, meter, alignment, grid, hints)))
+  const { times, eventOf } = together(hits);
+  if (times.length < 2) return [];
+  const evidence = Math.min(MOST_EVIDENCE, hits.length);
+  const usualMeter = hints.session ?? meters[0];
+  const rarity = hints.session ? OTHER_METER.known : OTHER_METER.unknown;
+  const fit = (pulse: PulseGuess) => FIT.grid * evidence * pulse.grid - FIT.tempo * unusual(pulse);
+  const strokes = strokesOf(hits);
+  const guesses = searchPulses(times, tempiOf(hints), fit, KEPT_PULSES)
+    .flatMap((pulse) => {
+      const stepped = strokes.map((stroke, index) => ({ ...stroke, step: pulse.alignment.steps[eventOf[index]] }));
+      return meters.map((meter) => {
+        const guess = bestBar(stepped, meter, pulse, evidence, hints);
+        if (sameMeter(meter, usualMeter)) return guess;
+        const shuffled = barQuarters(meter) === 3 && isShuffled(stepped, guess.length.line, pulse.perQuarter);
+        return { ...guess, score: guess.score - rarity - (shuffled ? SHUFFLED : 0) };
+      });
+    })
     .sort((a, b) => b.score - a.score);
+  const shown = chooseGuesses(guesses);
+  const likelihoods = shown.map(({ score }) => Math.exp((score - shown[0].score) / LIKELIER));
+  const total = likelihoods.reduce((sum, one) => sum + one, 0);
+  return shown.map((guess, index) => toReading(guess, times, likelihoods[index] / total));
+}
+
+/** The best first, no two of one tempo; half or twice that tempo, where most mistakes are, comes second. */
+function chooseGuesses(guesses: readonly Guess[]): readonly Guess[] {
   const distinct: Guess[] = [];
-  for (const guess of guesses) {
-    const same = (other: Guess) =>
-      other.meter === guess.meter &&
-      Math.abs(other.alignment.quarterSeconds / guess.alignment.quarterSeconds - 1) < SAME_TEMPO;
-    if (!distinct.some(same)) distinct.push(guess);
-    if (distinct.length === MAX_READINGS) break;
-  }
-  const total = distinct.reduce((sum, { score }) => sum + Math.exp((score - distinct[0].score) / 4), 0);
-  const times = events.map(({ time }) => time);
-  return distinct.map((guess) => toReading(guess, times, Math.exp((guess.score - distinct[0].score) / 4) / total));
+  for (const guess of guesses)
+    if (!distinct.some((other) => other.meter === guess.meter && isAt(guess, other, 1))) distinct.push(guess);
+  const [first, ...rest] = distinct;
+  const octave = rest.find((guess) => isAt(guess, first, 2) || isAt(guess, first, 0.5));
+  const others = rest.filter((guess) => guess !== octave);
+  return [first, ...(octave ? [octave] : []), ...others].slice(0, MAX_READINGS);
 }
 
-/** Times of strokes that fall together, with the first hit of each. */
-function together(hits: readonly FreeHit[]): readonly { readonly time: number; readonly from: number }[] {
-  const events: { time: number; from: number; count: number }[] = [];
-  hits.forEach(({ time }, from) => {
+/** True where a guess is so many times as fast as another one. */
+function isAt({ pulse: { quarterSeconds } }: Guess, other: Guess, times: number): boolean {
+  return Math.abs((quarterSeconds * times) / other.pulse.quarterSeconds - 1) < SAME_TEMPO;
+}
+
+/** When strokes fell that count as one to a grid, and which of them each hit is. */
+function together(hits: readonly FreeHit[]): {
+  readonly times: readonly number[];
+  readonly eventOf: readonly number[];
+} {
+  const events: { time: number; count: number }[] = [];
+  const eventOf = hits.map(({ time }) => {
     const last = events.at(-1);
-    if (last && time - last.time < TOGETHER_SECONDS) {
-      last.time += (time - last.time) / ++last.count;
-    } else events.push({ time, from, count: 1 });
+    if (last && time - last.time < TOGETHER_SECONDS) last.time += (time - last.time) / ++last.count;
+    else events.push({ time, count: 1 });
+    return events.length - 1;
   });
-  return events;
+  return { times: events.map(({ time }) => time), eventOf };
 }
 
-function bestAlignments(
-  times: readonly number[],
-  { quarterSeconds }: ReadingHints,
-): readonly { readonly alignment: Alignment; readonly grid: number }[] {
-  const tried: { alignment: Alignment; grid: number; rank: number }[] = [];
-  const hinted = quarterSeconds === undefined ? undefined : 60 / quarterSeconds;
-  const low = hinted === undefined ? BPM.low : hinted * (1 - HINTED_TEMPO);
-  const high = hinted === undefined ? BPM.high : hinted * (1 + HINTED_TEMPO);
-  for (let bpm = low; bpm <= high; bpm *= BPM.step) {
-    for (const perQuarter of STEPS) {
-      const alignment = align(times, 60 / bpm, perQuarter);
-      const grid = gridLikelihood(alignment);
-      tried.push({ alignment, grid, rank: WEIGHTS.grid * grid * evidence(times.length) + tempoPrior(alignment) });
-    }
+function strokesOf(hits: readonly FreeHit[]): readonly Omit<BarStroke, "step">[] {
+  const sums = new Map<number, { sum: number; count: number }>();
+  for (const { note, velocity } of hits) {
+    const own = sums.get(note) ?? { sum: 0, count: 0 };
+    own.sum += velocity;
+    own.count++;
+    sums.set(note, own);
   }
-  tried.sort((a, b) => b.rank - a.rank);
-  const kept: typeof tried = [];
-  for (const one of tried) {
-    const same = ({ alignment: { quarterSeconds, perQuarter } }: (typeof tried)[number]) =>
-      perQuarter === one.alignment.perQuarter && Math.abs(quarterSeconds / one.alignment.quarterSeconds - 1) < 0.008;
-    if (!kept.some(same)) kept.push(one);
-    if (kept.length === KEPT_TEMPI) break;
-  }
-  return kept;
+  return hits.map(({ note, velocity }) => {
+    const { sum, count } = sums.get(note)!;
+    return { role: roleOf(note), note, weight: (velocity / 100) ** 1.2, accent: velocity - sum / count };
+  });
 }
 
-function evidence(count: number): number {
-  return Math.min(MOST_EVIDENCE, count);
+function tempiOf({ quarterSeconds }: ReadingHints): { readonly low: number; readonly high: number } {
+  if (quarterSeconds === undefined) return BPM;
+  return { low: (60 / quarterSeconds) * (1 - HINTED_TEMPO), high: (60 / quarterSeconds) * (1 + HINTED_TEMPO) };
 }
 
-/** Mean log likelihood of a stroke's time, a second: lines that are further apart explain more. */
-function gridLikelihood({ misses, quarterSeconds, perQuarter }: Alignment): number {
-  const spread = Math.max(
-    SPREAD_SECONDS.min,
-    Math.min(SPREAD_SECONDS.max, 1.4826 * median(misses.map(Math.abs)) * 0.5 + rms(misses) * 0.5),
-  );
-  const peak = ((1 - STRAY_SHARE) * (quarterSeconds / perQuarter)) / (spread * Math.sqrt(2 * Math.PI));
-  const sum = misses.reduce(
-    (total, miss) => total + Math.log(peak * Math.exp((-miss * miss) / (2 * spread * spread)) + STRAY_SHARE),
-    0,
-  );
-  return sum / misses.length;
+/** How likely a pulse is by itself: lines that explain the times, as few of them as may be, a feel and a tempo that are usual. */
+function pulseScore(pulse: PulseGuess, evidence: number): number {
+  const { grid, alignment, perQuarter } = pulse;
+  const lines = WEIGHTS.grid * grid + WEIGHTS.step * Math.log(alignment.stepSeconds);
+  return evidence * lines + FEELS[perQuarter] - WEIGHTS.tempo * unusual(pulse);
 }
 
-function rms(values: readonly number[]): number {
-  return Math.sqrt(values.reduce((sum, value) => sum + value * value, 0) / values.length);
-}
-
-function tempoPrior({ quarterSeconds }: Alignment): number {
-  const distance = Math.log(60 / quarterSeconds / BPM.usual) / BPM.spread;
-  return (-WEIGHTS.tempo * distance * distance) / 2;
-}
-
-interface Stroke {
-  readonly role: DrumRole;
-  readonly note: number;
-  readonly weight: number;
-  readonly event: number;
+/** How far a tempo is from what is usual, squared. */
+function unusual({ quarterSeconds }: PulseGuess): number {
+  return (Math.log(60 / quarterSeconds / USUAL_BPM.middle) / USUAL_BPM.spread) ** 2;
 }
 
 /** The bar line that the drums speak for, and the length that goes with it. */
 function bestBar(
-  strokes: readonly Stroke[],
+  strokes: readonly BarStroke[],
   meter: Meter,
-  alignment: Alignment,
-  grid: number,
-  { downbeat, bars, session }: ReadingHints,
+  pulse: PulseGuess,
+  evidence: number,
+  { downbeat, bars }: ReadingHints,
 ): Guess {
-  const { steps, perQuarter, curve } = alignment;
+  const { perQuarter, alignment } = pulse;
   const barSteps = Math.round(barQuarters(meter) * perQuarter);
-  const known = downbeat === undefined ? undefined : stepAt(curve, downbeat);
-  const table = Array.from({ length: barSteps }, (_, step) => placeInBar(step / perQuarter, meter));
-  const weight = strokes.reduce((sum, stroke) => sum + stroke.weight, 0);
+  const line = downbeat === undefined ? undefined : stepAt(alignment.curve, downbeat);
+  const ends = [strokes[0].step, strokes.at(-1)!.step] as const;
   let best: Pick<Guess, "length" | "score"> | undefined;
-  for (let barStep = 0; barStep < barSteps; barStep++) {
-    if (known !== undefined && (known - barStep) % barSteps !== 0) continue;
-    let sum = 0;
-    for (const { role, weight: own, event } of strokes) {
-      const inBar = (((steps[event] - barStep) % barSteps) + barSteps) % barSteps;
-      sum += own * PROFILE[role][table[inBar]];
-    }
-    const length = bestLength(steps[0], steps.at(-1)!, barStep, barSteps, perQuarter, { line: known, bars });
-    const score = (WEIGHTS.profile * evidence(strokes.length) * sum) / weight + WEIGHTS.length * length.rank;
+  barLineEvidence(strokes, meter, barSteps, perQuarter, evidence).forEach((drums, barStep) => {
+    if (line !== undefined && (line - barStep) % barSteps !== 0) return;
+    const length = phraseLength(ends, barStep, barSteps, perQuarter, { line, bars });
+    const score = drums + length.rank;
     if (!best || score > best.score) best = { length, score };
-  }
-  const repeat = repetition(strokes, steps, barSteps);
-  const fits = evidence(strokes.length) * (WEIGHTS.grid * grid + WEIGHTS.repeat * repeat);
-  const usual = session && !sameMeter(meter, session) ? -OTHER_METER : 0;
-  return { meter, alignment, length: best!.length, score: best!.score + fits + tempoPrior(alignment) + usual };
+  });
+  const { length, score } = best!;
+  const repeats = evidence * WEIGHTS.repetition * repetition(strokes, barSteps);
+  return { meter, pulse, length, score: score + repeats + pulseScore(pulse, evidence) };
 }
 
-/** How much of the playing comes again a bar later, and two bars later: ratio 0..1. */
-function repetition(strokes: readonly Stroke[], steps: readonly number[], barSteps: number): number {
-  const there = new Set(strokes.map(({ note, event }) => note * 100_000 + steps[event]));
-  const last = steps.at(-1)!;
-  const share = (lag: number) => {
-    let again = 0;
-    let all = 0;
-    for (const { note, event, weight } of strokes) {
-      if (steps[event] + lag > last) continue;
-      all += weight;
-      if (there.has(note * 100_000 + steps[event] + lag)) again += weight;
-    }
-    return all === 0 ? 0 : again / all;
+function toReading({ meter, pulse, length }: Guess, times: readonly number[], confidence: number): Reading {
+  const { perQuarter, quarterSeconds, alignment } = pulse;
+  const places = alignment.steps.map((step) => (step - length.line) / perQuarter);
+  return {
+    bpm: 60 / quarterSeconds,
+    downbeat: timeOfStep(alignment.curve, length.line),
+    bars: length.bars,
+    meter,
+    perQuarter,
+    confidence,
+    pulse: smoothPulse(places, times),
   };
-  return 0.7 * share(barSteps) + 0.3 * share(2 * barSteps);
-}
-
-/** Lengths that are usual, as shares (common practice, no source). */
-const LENGTHS: Readonly<Record<number, number>> = {
-  1: 0.08,
-  2: 0.3,
-  3: 0.04,
-  4: 0.3,
-  5: 0.02,
-  6: 0.04,
-  8: 0.3,
-  12: 0.03,
-  16: 0.08,
-};
-const UNUSUAL = 0.006;
-/** Playing begins on a bar line, with a pick-up of up to a beat, anywhere, or after a rest: logarithms of likelihoods. */
-const BEGINS = { line: 0, pickup: -1.6, anywhere: -2.3, rest: -2 };
-/** It ends before a bar line, on one, or in the next bar. */
-const ENDS = { before: 0, on: -1, beyond: -1.6, silencePerBar: -6, restPerBar: -3 };
-
-interface Length {
-  /** The step of the first bar line. */
-  readonly line: number;
-  readonly bars: number;
-  /** Logarithm of how likely it is. */
-  readonly rank: number;
-}
-
-/** How many whole bars were meant, from where playing begins and ends between bar lines. */
-function bestLength(
-  first: number,
-  last: number,
-  barStep: number,
-  barSteps: number,
-  perQuarter: number,
-  known: { readonly line: number | undefined; readonly bars: number | undefined },
-): Length {
-  const firstLine = Math.ceil((first - barStep) / barSteps) * barSteps + barStep;
-  let best: Length = { line: known.line ?? firstLine, bars: known.bars ?? 1, rank: -Infinity };
-  for (const line of known.line === undefined ? [firstLine, firstLine - barSteps] : [known.line]) {
-    const rest = (first - line) / barSteps;
-    const begin =
-      rest > 0
-        ? BEGINS.rest + ENDS.restPerBar * rest
-        : rest === 0
-          ? BEGINS.line
-          : line - first <= perQuarter
-            ? BEGINS.pickup
-            : BEGINS.anywhere;
-    const inLast = (last - line) / barSteps;
-    const whole = Math.floor(inLast);
-    const over = inLast - whole;
-    for (const bars of known.bars === undefined ? [whole, whole + 1] : [known.bars]) {
-      if (bars < 1) continue;
-      const end = bars > whole ? ENDS.before + ENDS.silencePerBar * (1 - over) : over === 0 ? ENDS.on : ENDS.beyond;
-      const rank = begin + end + Math.log(LENGTHS[bars] ?? UNUSUAL);
-      if (rank > best.rank) best = { line, bars, rank };
-    }
-  }
-  return best;
-}
-
-function toReading({ meter, alignment, length }: Guess, times: readonly number[], confidence: number): Reading {
-  const { perQuarter, curve, quarterSeconds, steps } = alignment;
-  const downbeat = timeOfStep(curve, length.line);
-  const pulse = smoothPulse(
-    steps.map((step) => (step - length.line) / perQuarter),
-    times,
-  );
-  return { bpm: 60 / quarterSeconds, downbeat, bars: length.bars, meter, perQuarter, confidence, pulse };
 }

@@ -1,0 +1,83 @@
+import { countSteps, fitSteps, spreadOf, type Alignment } from "./align";
+
+/** Strokes aligned to a pulse that is thought of as a part of a quarter note. */
+export interface PulseGuess {
+  readonly alignment: Alignment;
+  /** Steps in a quarter note: 4 and 2 are straight, 3 and 6 are triplets. */
+  readonly perQuarter: number;
+  readonly quarterSeconds: number;
+  /** Mean log likelihood of a stroke's time. */
+  readonly grid: number;
+}
+
+/** Tempi that are tried. */
+export const BPM = { low: 56, high: 200, step: 1.012 };
+const STEPS_PER_QUARTER = [2, 3, 4, 6] as const;
+/** A share of strokes belongs to no line. */
+const STRAY_SHARE = 0.03;
+const SPREAD_SECONDS = { min: 0.004, max: 0.04 };
+const SAME_TEMPO = 0.008;
+
+/**
+ * Lays strokes on many pulses, each of which may drift.
+ * @param times seconds, ascending, at least two
+ * @param bpm the lowest and the highest tempo
+ * @param rank how likely a guess is, before bars are thought of
+ * @param most how many are wanted
+ * @returns the best first, no two of one tempo and feel
+ */
+export function searchPulses(
+  times: readonly number[],
+  { low, high }: { readonly low: number; readonly high: number },
+  rank: (guess: PulseGuess) => number,
+  most: number,
+): readonly PulseGuess[] {
+  const tried: { readonly guess: PulseGuess; readonly rank: number }[] = [];
+  const shortest = 60 / high / Math.max(...STEPS_PER_QUARTER);
+  const longest = 60 / low / Math.min(...STEPS_PER_QUARTER);
+  let known: { readonly found: Pick<PulseGuess, "alignment" | "grid">; readonly feels: Set<number> } | undefined;
+  for (let step = shortest; step < longest * BPM.step; step *= BPM.step) {
+    const feels = STEPS_PER_QUARTER.filter((count) => 60 / (step * count) >= low && 60 / (step * count) <= high);
+    if (feels.length === 0) continue;
+    // Neighbouring lengths mostly count alike; then they are fitted once.
+    const steps = countSteps(times, step);
+    if (!known || !areEqual(known.found.alignment.steps, steps))
+      known = { found: aligned(times, steps), feels: new Set() };
+    const { found } = known;
+    for (const perQuarter of feels) {
+      if (known.feels.has(perQuarter)) continue;
+      known.feels.add(perQuarter);
+      const guess = { ...found, perQuarter, quarterSeconds: found.alignment.stepSeconds * perQuarter };
+      tried.push({ guess, rank: rank(guess) });
+    }
+  }
+  const kept: PulseGuess[] = [];
+  for (const { guess } of tried.sort((a, b) => b.rank - a.rank)) {
+    const same = ({ perQuarter, quarterSeconds }: PulseGuess) =>
+      perQuarter === guess.perQuarter && Math.abs(quarterSeconds / guess.quarterSeconds - 1) < SAME_TEMPO;
+    if (!kept.some(same)) kept.push(guess);
+    if (kept.length === most) break;
+  }
+  return kept;
+}
+
+function areEqual(a: readonly number[], b: readonly number[]): boolean {
+  return a.every((value, index) => value === b[index]);
+}
+
+function aligned(times: readonly number[], steps: readonly number[]): Pick<PulseGuess, "alignment" | "grid"> {
+  const alignment = fitSteps(times, steps);
+  return { alignment, grid: gridLikelihood(alignment) };
+}
+
+/** Mean log likelihood of a stroke's time, a step: lines that are further apart explain more. */
+function gridLikelihood(alignment: Alignment): number {
+  const { misses, stepSeconds } = alignment;
+  const spread = Math.max(SPREAD_SECONDS.min, Math.min(SPREAD_SECONDS.max, spreadOf(alignment)));
+  const peak = ((1 - STRAY_SHARE) * stepSeconds) / (spread * Math.sqrt(2 * Math.PI));
+  const sum = misses.reduce(
+    (total, miss) => total + Math.log(peak * Math.exp((-miss * miss) / (2 * spread * spread)) + STRAY_SHARE),
+    0,
+  );
+  return sum / misses.length;
+}
