@@ -18,6 +18,8 @@ const FOLLOW = { phase: 0.3, period: 0.06, mostAstray: 0.04 };
 const MIN_BENT = 14;
 /** A tempo that changes by more is no drift. */
 const MAX_BEND_SHARE = 0.06;
+/** Over so long before and after a stroke its misses are taken for drift. */
+const DRIFT_SECONDS = 3;
 const SLIP_SPREADS = 3;
 const LEAST_SPREAD_SECONDS = 0.004;
 const MAD_TO_DEVIATION = 1.4826;
@@ -59,11 +61,22 @@ export function fitSteps(times: readonly number[], steps: readonly number[]): Al
   let curve = nearSteps.length >= 2 ? fitCurve(nearSteps, nearTimes, bent) : rough;
   const last = steps.at(-1)!;
   if (bent && Math.abs(2 * curve[2] * last) > MAX_BEND_SHARE * curve[1]) curve = fitCurve(nearSteps, nearTimes, false);
-  return { steps, curve, misses: missesOf(steps, times, curve), stepSeconds: curve[1] + curve[2] * last };
+  const left = withoutDrift(times, missesOf(steps, times, curve));
+  return { steps, curve, misses: left, stepSeconds: curve[1] + curve[2] * last };
+}
+
+/** Takes off what misses around a moment have in common: tempo that goes up and down, which no curve of two degrees has. */
+function withoutDrift(times: readonly number[], misses: readonly number[]): number[] {
+  let [from, to, sum] = [0, 0, 0];
+  return misses.map((miss, index) => {
+    while (to < misses.length && times[to] <= times[index] + DRIFT_SECONDS) sum += misses[to++];
+    while (times[from] < times[index] - DRIFT_SECONDS) sum -= misses[from++];
+    return miss - sum / (to - from);
+  });
 }
 
 /** When a step is, on the curve. */
-export function timeOfStep([start, step, bend]: Alignment["curve"], at: number): number {
+function timeOfStep([start, step, bend]: Alignment["curve"], at: number): number {
   return start + at * (step + bend * at);
 }
 

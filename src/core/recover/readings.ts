@@ -1,5 +1,5 @@
 import { sameMeter, type Meter } from "../time/meter";
-import { stepAt, timeOfStep } from "./align";
+import { stepAt } from "./align";
 import { barLineEvidence, isShuffled, repetition, type BarStroke } from "./bar-evidence";
 import { barQuarters, roleOf } from "./meter-profile";
 import { phraseLength, type PhraseLength } from "./phrase-length";
@@ -200,16 +200,11 @@ function bestBar(
   return { meter, pulse, length, score: score + repeats + pulseScore(pulse, evidence) };
 }
 
-function toReading({ meter, pulse, length }: Guess, times: readonly number[], confidence: number): Reading {
-  const { perQuarter, quarterSeconds, alignment } = pulse;
+function toReading({ meter, pulse: found, length }: Guess, times: readonly number[], confidence: number): Reading {
+  const { perQuarter, quarterSeconds, alignment } = found;
   const places = alignment.steps.map((step) => (step - length.line) / perQuarter);
-  return {
-    bpm: 60 / quarterSeconds,
-    downbeat: timeOfStep(alignment.curve, length.line),
-    bars: length.bars,
-    meter,
-    perQuarter,
-    confidence,
-    pulse: smoothPulse(places, times),
-  };
+  const pulse = smoothPulse(places, times);
+  // The first downbeat is a line of the pulse itself, also where no straight tempo would have it there.
+  const downbeat = pulse.times[-pulse.from];
+  return { bpm: 60 / quarterSeconds, downbeat, bars: length.bars, meter, perQuarter, confidence, pulse };
 }
