@@ -15,17 +15,26 @@ export const LAP_MS = 4000;
 export const FRAMES_PER_MS = 48;
 let databases = 0;
 
+/** What a page before this one left, and when it went away. */
+export interface PageBefore {
+  readonly beat: Beat;
+  readonly repository: Repository;
+  readonly atMs: number;
+}
+
 /** A workspace over the real player; the page's clock and the audio clock are the test's. */
-export function session(settings: Partial<Settings> = {}, outputLatencyMs = 0) {
-  const clock = jest.spyOn(performance, "now").mockReturnValue(0);
+export function session(settings: Partial<Settings> = {}, outputLatencyMs = 0, before?: PageBefore) {
+  const startMs = before?.atMs ?? 0;
+  const clock = jest.spyOn(performance, "now").mockReturnValue(startMs);
+  const repository = before?.repository ?? new Repository(new EchoPocketDatabase(`session ${++databases}`), () => 1000);
   const workspace = new Workspace({
-    beat: newBeat({ id: "b", name: "B", bpm: 120 }),
+    beat: before?.beat ?? newBeat({ id: "b", name: "B", bpm: 120 }),
     readOnly: false,
     findReadings: async (...asked) => findReadings(...asked),
     settings: { ...DEFAULT_SETTINGS, countInBars: 0, clickOn: false, ...settings },
-    repository: new Repository(new EchoPocketDatabase(`session ${++databases}`), () => 1000),
+    repository,
   });
-  const engine = new TestEngine(outputLatencyMs);
+  const engine = new TestEngine(outputLatencyMs, startMs);
   workspace.attachEngine(engine, impulse);
   /** Goes on to a moment: first the page's timers, then the sound up to it. */
   const goTo = (ms: number) => {
@@ -41,7 +50,7 @@ export function session(settings: Partial<Settings> = {}, outputLatencyMs = 0) {
     workspace.strike({ pad, velocity, timeMs: ms, device });
     workspace.release({ pad, timeMs: ms + 1, device });
   };
-  return { workspace, engine, goTo, play };
+  return { workspace, engine, repository, goTo, play };
 }
 
 export const patternsOf = (beat: Beat) => beat.parts[0].patterns;

@@ -24,8 +24,13 @@ export class TestEngine implements Engine {
     repeated: (note) => this.listener({ type: "repeated", note }),
   });
 
-  /** @param outputLatencyMs from the player's clock to the ear */
-  constructor(readonly outputLatencyMs = 0) {}
+  /** @param outputLatencyMs from the player's clock to the ear. @param startMs what the page's clock says at the start */
+  constructor(
+    readonly outputLatencyMs = 0,
+    startMs = 0,
+  ) {
+    this.frame = (startMs * RATE) / 1000;
+  }
 
   get table(): EventTable {
     return this.player.playing;

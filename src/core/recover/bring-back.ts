@@ -10,9 +10,14 @@ import type { BroughtBack } from "./echo-pass";
 /** How an echo comes back. `quantized`: corrected by the beat's input quantize, which can be taken back later. */
 export type Way = (AlongWay | FreeWay) & { readonly quantized: boolean };
 
-/** The strokes of an echo that were played along with a beat, and are not in it already. */
+/**
+ * The strokes of an echo that were played along with a beat, without those that became hits of it already; all of them
+ * where all were recorded, since their pass may have been deleted since.
+ */
 export function alongHits({ hits }: Pick<Echo, "hits">, beatId: string): readonly AlongHit[] {
-  return hits.filter((hit): hit is AlongHit => hit.beatId === beatId && hit.along !== undefined && !hit.along.recorded);
+  const along = hits.filter((hit): hit is AlongHit => hit.beatId === beatId && hit.along !== undefined);
+  const missed = along.filter((hit) => !hit.along.recorded);
+  return missed.length > 0 ? missed : along;
 }
 
 /**

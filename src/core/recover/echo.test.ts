@@ -42,6 +42,8 @@ describe("phrases", () => {
     ["a longer one parts two phrases", [...steady(4, 250), ...steady(4, 250, 2000)], [4, 4]],
     ["at a slow pulse it must be two beats", [...steady(8, 450), ...steady(4, 450, 3150 + 1700)], [12]],
     ["at a fast one it need not", [...steady(8, 200), ...steady(4, 200, 1400 + 1700)], [8, 4]],
+    ["slow strokes are one phrase from the first on", steady(6, 1500), [6]],
+    ["one stroke and then fast ones are two", [free(0), ...steady(8, 200, 1500)], [1, 8]],
     ["nothing is no phrase", [], []],
     ["a very long one is cut", steady(700, 100), [600, 100]],
   ])("%s", (_, hits, expected) => expect(sizes(splitEchoes(hits))).toEqual(expected));
@@ -163,9 +165,19 @@ describe("what was played along comes back", () => {
     );
     expect(freely.beat.parts.map(({ patterns }) => patterns[0].passes[0].hits.length)).toEqual([6, 1]);
   });
-  test("what was recorded does not come twice, and nothing is said plainly", () => {
-    const recorded = hits.map((hit) => ({ ...hit, along: { ...hit.along!, recorded: true as const } }));
-    expect(() => bringBack(beat, place, { hits: recorded }, MERGED)).toThrow("Nothing of this echo");
+  test("what was recorded does not come twice, but for a phrase that was recorded as a whole", () => {
+    const record = (hit: LookbackHit) => ({ ...hit, along: { ...hit.along!, recorded: true as const } });
+    const sizeOf = (own: readonly LookbackHit[]) =>
+      findPattern(bringBack(beat, place, { hits: own }, { ...MERGED, fold: "unrolled" }).beat, {
+        partId: 1,
+        patternId: beat.nextId,
+      }).passes[0].hits.length;
+    expect(sizeOf([...hits.slice(0, 2).map(record), ...hits.slice(2)])).toBe(4);
+    expect(sizeOf(hits.map(record))).toBe(6);
+  });
+  test("what can't come back says so plainly", () => {
+    const elsewhere = hits.map((hit) => ({ ...hit, beatId: "another" }));
+    expect(() => bringBack(beat, place, { hits: elsewhere }, MERGED)).toThrow("Nothing of this echo");
     const gone = hits.map((hit) => ({ ...hit, along: { ...hit.along!, patternId: 99 } }));
     expect(() => bringBack(beat, place, { hits: gone }, MERGED)).toThrow("There is no pattern 99");
   });

@@ -101,13 +101,23 @@ function pauseAt(hits: readonly LookbackHit[], from: number, index: number): num
   // Most pauses are far from any limit, and the pulse need not be known.
   const gap = hits[index].timeMs - hits[index - 1].timeMs;
   if (gap <= LEAST_PAUSE_MS || gap > PAUSE_BEATS * BEAT_MS.max) return LEAST_PAUSE_MS;
-  const gaps: number[] = [];
-  for (let at = index - 1; at > from && gaps.length < PULSE_STROKES; at--) {
-    const before = hits[at].timeMs - hits[at - 1].timeMs;
-    if (before > TOGETHER_MS) gaps.push(before);
-  }
+  const before = gapsFrom(hits, index - 1, from);
+  // A phrase that has only begun is judged by how it would go on.
+  const gaps = before.length > 0 ? before : gapsFrom(hits, index, hits.length - 1);
   if (gaps.length === 0) return LEAST_PAUSE_MS;
   // What is played is mostly halves of a beat.
   const beat = Math.max(BEAT_MS.min, Math.min(BEAT_MS.max, 2 * median(gaps)));
   return Math.max(LEAST_PAUSE_MS, PAUSE_BEATS * beat);
+}
+
+/** The gaps between strokes from one on, towards another one, as many as tell the pulse. */
+function gapsFrom(hits: readonly LookbackHit[], start: number, end: number): readonly number[] {
+  const by = Math.sign(end - start);
+  const gaps: number[] = [];
+  for (let at = start; at !== end && gaps.length < PULSE_STROKES; at += by) {
+    const gap = Math.abs(hits[at + by].timeMs - hits[at].timeMs);
+    if (gap > PAUSE_BEATS * BEAT_MS.max) break;
+    if (gap > TOGETHER_MS) gaps.push(gap);
+  }
+  return gaps;
 }
