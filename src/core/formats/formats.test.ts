@@ -1,3 +1,4 @@
+import { writeMidi } from "midi-file";
 import fc from "fast-check";
 import { hitCount, type Beat } from "../beat/beat";
 import { addHits, addPass, setFeel } from "../beat/edit";
@@ -12,6 +13,7 @@ import { readBeatFile, writeBeatFile } from "./beat-file";
 import { beatToMidi, DRUM_CHANNEL } from "./beat-to-midi";
 import { MAX_FILE_BYTES } from "./limits";
 import { midiToBeat } from "./midi-to-beat";
+import { smfBytes } from "./smf-bytes";
 import { readSmf } from "./smf-read";
 import { writeSmf } from "./smf-write";
 
@@ -288,4 +290,20 @@ test("the demo beats are sound files of their own, with several passes of played
     expect(passes.every(({ hits }) => hits.some(({ playedTicks }) => !Number.isInteger(playedTicks)))).toBe(true);
   }
   expect(() => demoBeat("Nobody")).toThrow(/There is no demo beat "Nobody"/);
+});
+
+test("MIDI bytes that are put together from pieces are those of midi-file in one piece", () => {
+  const events = Array.from({ length: 1000 }, (_, index) => ({
+    deltaTime: (index * 37) % 500,
+    type: "noteOn" as const,
+    channel: 9,
+    noteNumber: 35 + (index % 40),
+    velocity: 1 + (index % 127),
+  }));
+  const title = { deltaTime: 0, type: "trackName" as const, meta: true as const, text: "T" };
+  const data = {
+    header: { format: 1 as const, numTracks: 2, ticksPerBeat: 960 },
+    tracks: [[title], [title, ...events]],
+  };
+  expect([...smfBytes(data)]).toEqual(writeMidi(data));
 });

@@ -1,4 +1,4 @@
-import { writeMidi, type MidiData } from "midi-file";
+import type { MidiData } from "midi-file";
 import type { Hit, QuantizeSettings } from "../beat/beat";
 import type { Feel } from "../beat/feel";
 import { barTicks } from "../time/meter";
@@ -7,6 +7,7 @@ import { heard } from "../timing/heard";
 import { DRUM_CHANNEL } from "./beat-to-midi";
 import { midiSections, type MidiSection } from "./midi-sections";
 import { drumNotes } from "./midi-to-beat";
+import { smfBytes } from "./smf-bytes";
 import { decodeSmf, readSmf } from "./smf-read";
 
 type MidiEvent = MidiData["tracks"][number][number];
@@ -37,7 +38,7 @@ export function retimeMidi(bytes: Uint8Array, quantize: QuantizeSettings, feel: 
   const timed = tracks.map(withTicks);
   const notes = timed.flatMap(pairDrums);
   for (const section of midiSections(smf)) retimeSection(notes, section, scale, quantize, feel);
-  return Uint8Array.from(writeMidi({ header, tracks: timed.map(withDeltas) }));
+  return smfBytes({ header, tracks: timed.map(withDeltas) });
 }
 
 function withTicks(events: readonly MidiEvent[]): Timed[] {

@@ -1,5 +1,6 @@
-import { writeMidi, type MidiData } from "midi-file";
+import type { MidiData } from "midi-file";
 import { CoreError } from "../core-error";
+import { smfBytes } from "./smf-bytes";
 import type { SmfMeter, SmfNote } from "./smf-read";
 
 export interface SmfTrack {
@@ -61,7 +62,7 @@ export function writeSmf(song: SmfSong): Uint8Array {
     numTracks: tracks.length,
     ticksPerBeat: checked(song.ticksPerQuarter, 1, 0x7fff, "ticks per quarter"),
   };
-  return Uint8Array.from(writeMidi({ header, tracks }));
+  return smfBytes({ header, tracks });
 }
 
 function trackEvents({ name, notes }: SmfTrack): Timed[] {

@@ -20,6 +20,7 @@ export interface MidoFile {
   readonly tempos: readonly [number, number][];
   readonly meters: readonly [number, number, number][];
   readonly ends: readonly [string, number][];
+  /** Until the last end of a track; only for files of less than 2,000 notes. */
   readonly seconds: number;
   readonly refused?: string;
 }
