@@ -1,39 +1,17 @@
 /** Makes the pictures of docs/screenshots from the demo beats. Needs a build; serves it on a port of its own. */
-import { execFileSync, spawn } from "node:child_process";
-import { chromium } from "@playwright/test";
+import { startServedBrowser, waitUntilReady } from "./served-browser";
 
-const PORT = 3458;
-const server = spawn("node_modules/.bin/next", ["start", "-p", String(PORT)], { stdio: "ignore" });
-const executablePath = execFileSync("which", ["chromium"], { encoding: "utf8" }).trim();
-const browser = await chromium.launch({
-  executablePath,
-  args: ["--no-sandbox", "--autoplay-policy=no-user-gesture-required"],
-});
+const served = await startServedBrowser(3458);
 
-async function openPage(theme: string) {
-  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
-  await context.addCookies([{ name: "theme", value: theme, url: `http://localhost:${PORT}` }]);
-  const page = await context.newPage();
-  for (let attempt = 0; attempt < 50; attempt++) {
-    if (await page.goto(`http://localhost:${PORT}/`).catch(() => undefined)) break;
-    await new Promise((done) => setTimeout(done, 200));
-  }
-  await page.getByRole("link", { name: "Slow Harbour", exact: true }).waitFor();
-  return page;
-}
-
-async function openBeat(theme: string, name: string) {
-  const page = await openPage(theme);
+async function openBeat(theme: "light" | "dark", name: string) {
+  const page = await served.openShelf(theme);
   await page.getByRole("link", { name, exact: true }).click();
-  await page
-    .getByRole("button", { name: "Play", exact: true })
-    .and(page.locator(":enabled"))
-    .waitFor({ timeout: 60_000 });
+  await waitUntilReady(page);
   await page.waitForTimeout(1500);
   return page;
 }
 
-const shelf = await openPage("light");
+const shelf = await served.openShelf("light");
 await shelf.screenshot({ path: "docs/screenshots/shelf.png" });
 
 const workspace = await openBeat("light", "Slow Harbour");
@@ -92,5 +70,4 @@ await erasing.keyboard.down("a");
 await erasing.waitForTimeout(900);
 await erasing.screenshot({ path: "docs/screenshots/erasing.png" });
 
-await browser.close();
-server.kill();
+await served.close();

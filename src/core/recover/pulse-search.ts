@@ -11,7 +11,7 @@ export interface PulseGuess {
 }
 
 /** Tempi that are tried. */
-export const BPM = { low: 56, high: 200, step: 1.012 };
+export const BPM = { low: 56, high: 200, step: 1.018 };
 const STEPS_PER_QUARTER = [2, 3, 4, 6] as const;
 /** A share of strokes belongs to no line. */
 const STRAY_SHARE = 0.03;

@@ -1,6 +1,7 @@
+import { mean } from "simple-statistics";
 import { sameMeter, type Meter } from "../time/meter";
 import { stepAt } from "./align";
-import { barLineEvidence, isShuffled, repetition, type BarStroke } from "./bar-evidence";
+import { barLineEvidence, isShuffled, repetition, type SteppedStrokes } from "./bar-evidence";
 import { barQuarters, roleOf } from "./meter-profile";
 import { phraseLength, type PhraseLength } from "./phrase-length";
 import { smoothPulse, type Paced } from "./pulse";
@@ -99,11 +100,12 @@ export function findReadings(
   const strokes = strokesOf(hits);
   const guesses = searchPulses(times, tempiOf(hints), fit, KEPT_PULSES)
     .flatMap((pulse) => {
-      const stepped = strokes.map((stroke, index) => ({ ...stroke, step: pulse.alignment.steps[eventOf[index]] }));
+      const { perQuarter, alignment } = pulse;
+      const played = { ...strokes, perQuarter, steps: eventOf.map((event) => alignment.steps[event]) };
       return meters.map((meter) => {
-        const guess = bestBar(stepped, meter, pulse, evidence, hints);
+        const guess = bestBar(played, meter, pulse, evidence, hints);
         if (sameMeter(meter, usualMeter)) return guess;
-        const shuffled = barQuarters(meter) === 3 && isShuffled(stepped, guess.length.line, pulse.perQuarter);
+        const shuffled = barQuarters(meter) === 3 && isShuffled(played, guess.length.line);
         return { ...guess, score: guess.score - rarity - (shuffled ? SHUFFLED : 0) };
       });
     })
@@ -145,18 +147,15 @@ function together(hits: readonly FreeHit[]): {
   return { times: events.map(({ time }) => time), eventOf };
 }
 
-function strokesOf(hits: readonly FreeHit[]): readonly Omit<BarStroke, "step">[] {
-  const sums = new Map<number, { sum: number; count: number }>();
-  for (const { note, velocity } of hits) {
-    const own = sums.get(note) ?? { sum: 0, count: 0 };
-    own.sum += velocity;
-    own.count++;
-    sums.set(note, own);
-  }
-  return hits.map(({ note, velocity }) => {
-    const { sum, count } = sums.get(note)!;
-    return { role: roleOf(note), note, weight: (velocity / 100) ** 1.2, accent: velocity - sum / count };
+function strokesOf(hits: readonly FreeHit[]): Pick<SteppedStrokes, "strokes" | "roles"> {
+  const notes = [...new Set(hits.map(({ note }) => note))];
+  const means = notes.map((note) => mean(hits.filter((hit) => hit.note === note).map(({ velocity }) => velocity)));
+  const roles = notes.map(roleOf);
+  const strokes = hits.map(({ note, velocity }) => {
+    const drum = notes.indexOf(note);
+    return { drum, role: roles[drum], weight: (velocity / 100) ** 1.2, accent: velocity - means[drum] };
   });
+  return { strokes, roles };
 }
 
 function tempiOf({ quarterSeconds }: ReadingHints): { readonly low: number; readonly high: number } {
@@ -178,7 +177,7 @@ function unusual({ quarterSeconds }: PulseGuess): number {
 
 /** The bar line that the drums speak for, and the length that goes with it. */
 function bestBar(
-  strokes: readonly BarStroke[],
+  played: SteppedStrokes,
   meter: Meter,
   pulse: PulseGuess,
   evidence: number,
@@ -187,16 +186,16 @@ function bestBar(
   const { perQuarter, alignment } = pulse;
   const barSteps = Math.round(barQuarters(meter) * perQuarter);
   const line = downbeat === undefined ? undefined : stepAt(alignment.curve, downbeat);
-  const ends = [strokes[0].step, strokes.at(-1)!.step] as const;
+  const ends = [played.steps[0], played.steps.at(-1)!] as const;
   let best: Pick<Guess, "length" | "score"> | undefined;
-  barLineEvidence(strokes, meter, barSteps, perQuarter, evidence).forEach((drums, barStep) => {
+  barLineEvidence(played, meter, barSteps, evidence).forEach((drums, barStep) => {
     if (line !== undefined && (line - barStep) % barSteps !== 0) return;
     const length = phraseLength(ends, barStep, barSteps, perQuarter, { line, bars });
     const score = drums + length.rank;
     if (!best || score > best.score) best = { length, score };
   });
   const { length, score } = best!;
-  const repeats = evidence * WEIGHTS.repetition * repetition(strokes, barSteps);
+  const repeats = evidence * WEIGHTS.repetition * repetition(played, barSteps);
   return { meter, pulse, length, score: score + repeats + pulseScore(pulse, evidence) };
 }
 

@@ -1,6 +1,6 @@
 "use client";
 
-import { useEffect, useRef } from "react";
+import { memo, useEffect, useRef } from "react";
 import type { Echo } from "@/core/recover/echo";
 import { useBeat, useOpenPart, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { EchoPicture } from "./echo-picture";
@@ -8,9 +8,11 @@ import styles from "./echoes.module.scss";
 import { OpenEchoView } from "./open-echo-view";
 
 const DAY_MS = 24 * 60 * 60_000;
+const DAY = new Intl.DateTimeFormat(undefined, { dateStyle: "short" });
+const TIME = new Intl.DateTimeFormat(undefined, { timeStyle: "medium", hour12: false });
 
 /** One echo: its picture, when, how long, with what; opened, the ways to bring it back. */
-export function EchoRow({ echo, first }: { readonly echo: Echo; readonly first: boolean }) {
+export const EchoRow = memo(function EchoRow({ echo, first }: { readonly echo: Echo; readonly first: boolean }) {
   const workspace = useWorkspace();
   const { id: beatId } = useBeat();
   const part = useOpenPart();
@@ -45,10 +47,9 @@ export function EchoRow({ echo, first }: { readonly echo: Echo; readonly first: 
       {open && <OpenEchoView mayJoin={!first} />}
     </li>
   );
-}
+});
 
 function whenOf(timeMs: number): string {
-  const time = new Date(timeMs).toLocaleTimeString(undefined, { hour12: false });
   const old = Date.now() - timeMs > DAY_MS;
-  return old ? `${new Date(timeMs).toLocaleDateString()} ${time}` : time;
+  return `${old ? `${DAY.format(timeMs)} ` : ""}${TIME.format(timeMs)}`;
 }

@@ -1,0 +1,44 @@
+import { execFileSync, spawn } from "node:child_process";
+import { chromium, type Page } from "@playwright/test";
+
+/** The built app, served on a port of its own, and a browser to look at it with. */
+export interface ServedBrowser {
+  /** A page of its own world, on the shelf. */
+  openShelf(theme?: "light" | "dark"): Promise<Page>;
+  close(): Promise<void>;
+}
+
+/** Needs a build. */
+export async function startServedBrowser(port: number): Promise<ServedBrowser> {
+  const server = spawn("node_modules/.bin/next", ["start", "-p", String(port)], { stdio: "ignore" });
+  const browser = await chromium.launch({
+    executablePath: execFileSync("which", ["chromium"], { encoding: "utf8" }).trim(),
+    args: ["--no-sandbox", "--autoplay-policy=no-user-gesture-required"],
+  });
+  const url = `http://localhost:${port}`;
+  return {
+    async openShelf(theme = "light") {
+      const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+      await context.addCookies([{ name: "theme", value: theme, url }]);
+      const page = await context.newPage();
+      for (let attempt = 0; attempt < 50; attempt++) {
+        if (await page.goto(`${url}/`).catch(() => undefined)) break;
+        await new Promise((done) => setTimeout(done, 200));
+      }
+      await page.getByRole("link", { name: "Slow Harbour", exact: true }).waitFor();
+      return page;
+    },
+    async close() {
+      await browser.close();
+      server.kill();
+    },
+  };
+}
+
+/** Waits until a beat that was opened can sound. */
+export async function waitUntilReady(page: Page): Promise<void> {
+  await page
+    .getByRole("button", { name: "Play", exact: true })
+    .and(page.locator(":enabled"))
+    .waitFor({ timeout: 60_000 });
+}
