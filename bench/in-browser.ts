@@ -74,7 +74,7 @@ async function untilShown(page: Page, click: string, shown: string, undo: string
   return times.sort((a, b) => a - b)[RUNS >> 1];
 }
 
-const FIRST_ECHO = "#stack li button";
+const FIRST_ECHO = "[role=tabpanel][aria-labelledby=tab-echoes] li button";
 
 /** What only shows in a real page: lists, pictures and readings while the loop runs. Needs a build. */
 export async function browserRows(beat: Beat): Promise<readonly Row[]> {
@@ -85,7 +85,8 @@ export async function browserRows(beat: Beat): Promise<readonly Row[]> {
     await store(page, beat, manyEchoes());
     await page.goto(`http://localhost:${PORT}/beat/${beat.id}`);
     await waitUntilReady(page);
-    await page.waitForTimeout(1500);
+    // On its first visit a page keeps the kit that it rendered, once and a little later.
+    await page.waitForTimeout(8000);
     await page.keyboard.press("Space");
     await page.waitForTimeout(1500);
     const { perSecond, longest } = await page.evaluate(async () => {
