@@ -57,6 +57,20 @@ test("with the transport stopped and record off: one key brings the phrase back 
   expect(misses.sort((a, b) => a - b)[20]).toBeLessThan(35);
   await page.getByRole("button", { name: "Undo" }).click();
   expect(hitsOf(await exportBeat(page))).toEqual([]);
+  // A shorter pause parts what was one: the slider splits anew at once.
+  await playKeys(page, [
+    [0, "KeyZ"],
+    [250, "KeyX"],
+    [500, "KeyZ"],
+    [1600, "KeyX"],
+    [1850, "KeyZ"],
+  ]);
+  await expect(page.getByRole("tab", { name: "Echoes 2" })).toBeVisible();
+  const slider = page.getByRole("slider", { name: "Pause that parts" });
+  await slider.fill("0.6");
+  await expect(page.getByRole("tab", { name: "Echoes 3" })).toBeVisible();
+  await slider.dblclick();
+  await expect(page.getByRole("tab", { name: "Echoes 2" })).toBeVisible();
   await page.getByRole("button", { name: "Forget all" }).click();
   await page.getByRole("button", { name: "Forget", exact: true }).click();
   await expect(page.getByText("Nothing played yet.")).toBeVisible();

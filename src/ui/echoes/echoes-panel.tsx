@@ -1,7 +1,6 @@
 "use client";
 
 import { useState } from "react";
-import { NumberField } from "../common/number-field";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { EchoRow } from "./echo-row";
 import styles from "./echoes.module.scss";
@@ -22,11 +21,14 @@ export function EchoesPanel() {
   const shown = newestFirst.slice(0, Math.max(SHOWN + more, openAt + 1));
   return (
     <>
-      <p className={styles.says}>
-        {remembers
-          ? "Everything you play is remembered in this browser, and never leaves it. End brings back the newest."
-          : "What you play now is not remembered."}
-      </p>
+      {/* An echo that is looked at needs the room. */}
+      {openId === undefined && (
+        <p className={styles.says}>
+          {remembers
+            ? "Everything you play is remembered in this browser, and never leaves it. End brings back the newest."
+            : "What you play now is not remembered."}
+        </p>
+      )}
       {echoes.length === 0 && <p className={styles.says}>Nothing played yet.</p>}
       <ol className={styles.list} reversed>
         {shown.map((echo) => (
@@ -40,16 +42,23 @@ export function EchoesPanel() {
       )}
       <div className={styles.foot}>
         {echoes.length > 0 && (
-          <NumberField
-            label="Pause that parts, times usual"
-            value={patience}
-            decimals={1}
-            min={0.5}
-            max={5}
-            step={0.5}
-            standard={1}
-            onChange={(value) => workspace.echoes.setPatience(value)}
-          />
+          <label className={styles.slider}>
+            <span>Pause that parts</span>
+            <span className="numerals" aria-hidden>
+              {patience.toFixed(1)} ×
+            </span>
+            <input
+              type="range"
+              min={0.5}
+              max={5}
+              step={0.1}
+              value={patience}
+              aria-valuetext={`${patience.toFixed(1)} times as long as usual`}
+              title="How long a pause must be to part two echoes; a double click makes it usual again"
+              onChange={(event) => workspace.echoes.setPatience(Number(event.currentTarget.value))}
+              onDoubleClick={() => workspace.echoes.setPatience(1)}
+            />
+          </label>
         )}
         <div className={styles.memory}>
           <label className={styles.check}>

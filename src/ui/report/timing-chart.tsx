@@ -61,7 +61,7 @@ export default function TimingChart({ title, says, labels, series, unit }: Timin
     dataLabels: { enabled: false },
     grid: { borderColor: colours?.rule ?? "#ccc", padding: { top: -12, bottom: -6 } },
     xaxis: {
-      labels: { rotate: -45, hideOverlappingLabels: true, trim: true },
+      labels: { rotate: -45, trim: false, style: { fontSize: "11px" } },
       tickPlacement: "on",
       axisTicks: { show: false },
     },

@@ -59,8 +59,9 @@ function answersItself(target: EventTarget | null): boolean {
   );
 }
 
-function isTick(target: EventTarget | null): target is HTMLInputElement {
-  return target instanceof HTMLInputElement && (target.type === "checkbox" || target.type === "radio");
+/** Boxes, dots and sliders: nothing is typed into them, but arrow keys are theirs. */
+function isChoice(target: EventTarget | null): target is HTMLInputElement {
+  return target instanceof HTMLInputElement && ["checkbox", "radio", "range"].includes(target.type);
 }
 
 /** @returns the undo of the subscription */
@@ -68,7 +69,7 @@ export function listenToCommands(target: Window, workspace: Workspace): () => vo
   const press = (event: KeyboardEvent): Command | undefined => {
     // Menus and sliders have their own use for the arrow keys.
     if (takesText(event.target) || event.defaultPrevented) return undefined;
-    if (event.code.startsWith("Arrow") && isTick(event.target)) return undefined;
+    if (event.code.startsWith("Arrow") && isChoice(event.target)) return undefined;
     if ((event.ctrlKey || event.metaKey) && !event.altKey) {
       pressWithControl(event, workspace);
       return undefined;
@@ -189,7 +190,7 @@ export function keepFocusOffChoices(target: Window): () => void {
   const point = () => (byPointer = true);
   const press = () => (byPointer = false);
   const change = ({ target: choice }: Event) => {
-    if (byPointer && (choice instanceof HTMLSelectElement || isTick(choice))) choice.blur();
+    if (byPointer && (choice instanceof HTMLSelectElement || isChoice(choice))) choice.blur();
   };
   target.addEventListener("pointerdown", point, true);
   target.addEventListener("keydown", press, true);
