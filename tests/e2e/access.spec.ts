@@ -14,23 +14,16 @@ for (const theme of ["light", "dark"]) {
   test.describe(`in the ${theme} theme`, () => {
     test.beforeEach(({ context, baseURL }) => context.addCookies([{ name: "theme", value: theme, url: baseURL! }]));
 
-    test("shelf and workspace are axe clean", async ({ page }) => {
+    test("shelf, workspace, recording and inputs are axe clean", async ({ page }) => {
       await page.goto("/");
       await expect(page.getByRole("link", { name: "Slow Harbour", exact: true })).toBeVisible();
       expect(await violations(page)).toEqual([]);
       await openBeat(page, "Gangway Shuffle");
       expect(await violations(page)).toEqual([]);
-    });
-
-    test("recording is axe clean", async ({ page }) => {
-      await openBeat(page, "Gangway Shuffle");
       await page.keyboard.press("Enter");
       await expect(page.getByText("Recording", { exact: true })).toBeVisible();
       expect(await violations(page)).toEqual([]);
-    });
-
-    test("the inputs are axe clean", async ({ page }) => {
-      await openBeat(page, "Tide Table");
+      await page.keyboard.press("Space");
       await page.getByRole("button", { name: /^Inputs/ }).click();
       await page.getByRole("button", { name: "Bring in" }).click();
       await page.getByRole("button", { name: "Stand-in drummer" }).click();

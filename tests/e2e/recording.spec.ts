@@ -7,17 +7,26 @@ test.use({ bypassCSP: true });
 const BPM = 100;
 const MS_PER_TICK = 60_000 / (BPM * 960);
 
+/** A key that was struck on a heard position. */
+interface Struck {
+  /** After its position was heard, by readings before and after it: the machine may keep the player waiting. */
+  readonly lateMs: number;
+  /** By how much the simulated loudspeaker stumbled just then: what is heard when is not known to be better than that. */
+  readonly stumbledMs: number;
+}
+
+/** A loudspeaker that stumbles by less is steady. */
+const STEADY_MS = 2;
+
 /**
  * Plays pads on given transport positions as somebody does who hears well: at the moment at which that position leaves
  * the loudspeaker, by the clock and the output delay that the audio context reports. The first click of the count-in
  * tells where the transport began.
- * @returns by how many milliseconds each key came after its position was heard, by readings before and after it: the
- * machine may keep the player waiting, and its simulated loudspeaker, too
  */
 function playOnTheHeardBeat(
   page: Page,
   strokes: readonly { readonly code: string; readonly ticks: number }[],
-): Promise<number[]> {
+): Promise<Struck[]> {
   return page.evaluate(
     async ({ strokes, msPerTick }) => {
       const { tap } = window as unknown as {
@@ -36,13 +45,16 @@ function playOnTheHeardBeat(
       while ((countIn = firstSound()) === undefined) await new Promise((done) => setTimeout(done, 5));
       const barMs = 3840 * msPerTick;
       const offsets: number[] = [];
-      const lateMs: number[] = [];
+      const struck: Struck[] = [];
+      const middleOf = (count: number) => {
+        const last = offsets.slice(-count).sort((a, b) => a - b);
+        return last[Math.floor(last.length / 2)];
+      };
       const heardAt = (seconds: number) => {
         const { contextTime, performanceTime } = context.getOutputTimestamp();
         const offset = performanceTime! - contextTime! * 1000;
         if (offset !== offsets.at(-1)) offsets.push(offset);
-        const last = offsets.slice(-7).sort((a, b) => a - b);
-        return seconds * 1000 + last[Math.floor(last.length / 2)];
+        return seconds * 1000 + middleOf(7);
       };
       for (const { code, ticks } of strokes) {
         const seconds = countIn + (barMs + ticks * msPerTick) / 1000;
@@ -53,14 +65,16 @@ function playOnTheHeardBeat(
         while (performance.now() < moment);
         const key = new KeyboardEvent("keydown", { code, bubbles: true });
         window.dispatchEvent(key);
+        const before = middleOf(7);
         for (let reading = 0; reading < 4; reading++) {
           await new Promise((done) => setTimeout(done, 15));
           heardAt(seconds);
         }
-        lateMs.push(key.timeStamp - heardAt(seconds));
+        const stumbledMs = Math.abs(middleOf(4) - before);
+        struck.push({ lateMs: key.timeStamp - heardAt(seconds), stumbledMs });
         window.dispatchEvent(new KeyboardEvent("keyup", { code, bubbles: true }));
       }
-      return lateMs;
+      return struck;
     },
     { strokes, msPerTick: MS_PER_TICK },
   );
@@ -75,7 +89,7 @@ test("hits on the heard beat are recorded within 5 ms of the line, sound once in
   await emptyTap(page);
   const kicks = [0, 1920, 3840, 5760].map((ticks) => ({ code: "KeyZ", ticks }));
   const hats = [7680, 8640, 9600, 10560].map((ticks) => ({ code: "KeyA", ticks: ticks + 960 }));
-  const lateMs = await playOnTheHeardBeat(page, [...kicks, ...hats]);
+  const struck = await playOnTheHeardBeat(page, [...kicks, ...hats]);
   await page.keyboard.press("Space");
   const beat = await exportBeat(page);
   const hits = hitsOf(beat);
@@ -83,10 +97,11 @@ test("hits on the heard beat are recorded within 5 ms of the line, sound once in
   const errorsMs = hits.map(({ playedTicks }, index) => {
     const line = [...kicks, ...hats][index].ticks % 7680;
     const distance = playedTicks - line;
-    return (distance > 3840 ? distance - 7680 : distance) * MS_PER_TICK - lateMs[index];
+    return (distance > 3840 ? distance - 7680 : distance) * MS_PER_TICK - struck[index].lateMs;
   });
-  // All but one: that one may have met a dropout of the machine's simulated loudspeaker.
-  expect(errorsMs.map(Math.abs).sort((a, b) => a - b)[6]).toBeLessThan(5);
+  const steady = errorsMs.filter((_, index) => struck[index].stumbledMs < STEADY_MS).map(Math.abs);
+  expect(steady.length).toBeGreaterThanOrEqual(4);
+  expect(Math.max(...steady)).toBeLessThan(5);
   expect(new Set(hits.map(({ pass }) => pass)).size).toBe(1);
 });
 
@@ -132,7 +147,7 @@ test("an early hit at the end of the count-in is the downbeat and does not sound
   await page.waitForTimeout(1200);
   await emptyTap(page);
   // 40 ms ahead of the first downbeat, then nothing for two laps.
-  const [lateMs] = await playOnTheHeardBeat(page, [{ code: "KeyC", ticks: -64 }]);
+  const [{ lateMs }] = await playOnTheHeardBeat(page, [{ code: "KeyC", ticks: -64 }]);
   const lapMs = 7680 * MS_PER_TICK;
   await waitForSound(page, 4 * 960 * MS_PER_TICK + 2 * lapMs + 400);
   await page.keyboard.press("Space");
