@@ -20,6 +20,11 @@ export interface JournalRecord {
   readonly writtenAt: number;
 }
 
+/** The journal as it is kept: the pass as JSON, since every half second a long one would be copied hit by hit. */
+export interface StoredJournal extends Omit<JournalRecord, "pass"> {
+  readonly pass: string;
+}
+
 export interface KitRecord {
   readonly key: string;
   readonly kit: Kit;
@@ -56,7 +61,7 @@ export interface MarkRecord {
 /** What the browser keeps. A new version gets a new `version()` with its upgrade; old ones stay as they are. */
 export class EchoPocketDatabase extends Dexie {
   readonly beats!: EntityTable<BeatRecord, "id">;
-  readonly journal!: EntityTable<JournalRecord, "beatId">;
+  readonly journal!: EntityTable<StoredJournal, "beatId">;
   readonly kits!: EntityTable<KitRecord, "key">;
   readonly settings!: EntityTable<SettingsRecord, "key">;
   readonly marks!: EntityTable<MarkRecord, "key">;
@@ -71,5 +76,13 @@ export class EchoPocketDatabase extends Dexie {
     this.version(2).stores({ profiles: "device" });
     this.version(3).stores({ grooves: "name" });
     this.version(4).stores({ lookback: "++id", echoMarks: "[id+kind]" });
+    this.version(5).upgrade((change) =>
+      change
+        .table("journal")
+        .toCollection()
+        .modify((record: { pass: unknown }) => {
+          record.pass = JSON.stringify(record.pass);
+        }),
+    );
   }
 }

@@ -1,4 +1,4 @@
-import type { Beat } from "@/core/beat/beat";
+import type { Beat, Pass } from "@/core/beat/beat";
 import type { Groove } from "@/core/beat/feel";
 import { demoBeats } from "@/core/demo/demo-beats";
 import type { Kit } from "@/core/sound/kit";
@@ -78,11 +78,13 @@ export class Repository {
   }
 
   async readJournal(beatId: string): Promise<JournalRecord | undefined> {
-    return this.attempt(() => this.database.journal.get(beatId), undefined);
+    const stored = await this.attempt(() => this.database.journal.get(beatId), undefined);
+    return stored && { ...stored, pass: JSON.parse(stored.pass) as Pass };
   }
 
-  async writeJournal(record: Omit<JournalRecord, "writtenAt">): Promise<void> {
-    await this.attempt(() => this.database.journal.put({ ...record, writtenAt: this.now() }), undefined);
+  async writeJournal({ beatId, place, pass }: Omit<JournalRecord, "writtenAt">): Promise<void> {
+    const stored = { beatId, place, pass: JSON.stringify(pass), writtenAt: this.now() };
+    await this.attempt(() => this.database.journal.put(stored), undefined);
   }
 
   async clearJournal(beatId: string): Promise<void> {

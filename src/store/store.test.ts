@@ -1,4 +1,5 @@
 import "fake-indexeddb/auto";
+import Dexie from "dexie";
 import { firstPlace, newBeat } from "@/core/beat/new-beat";
 import { demoBeat } from "@/core/demo/demo-beats";
 import { findReadings } from "@/core/recover/readings";
@@ -217,6 +218,22 @@ describe("keeping", () => {
     expect(await repository.readJournal("b")).toBeUndefined();
   });
 
+  test("a pass that an older version kept is offered by this one", async () => {
+    const name = `test ${++databases}`;
+    const older = new Dexie(name);
+    older.version(1).stores({ beats: "id, changedAt", journal: "beatId", kits: "key", settings: "key", marks: "key" });
+    const pass = {
+      id: 9,
+      name: "Pass 3",
+      muted: false,
+      quantize: newBeat({ id: "b", name: "B" }).inputQuantize,
+      hits: [],
+    };
+    await older.table("journal").put({ beatId: "b", place: { partId: 1, patternId: 2 }, pass, writtenAt: 5 });
+    older.close();
+    const repository = new Repository(new EchoPocketDatabase(name), () => 1000);
+    expect(await repository.readJournal("b")).toMatchObject({ pass, writtenAt: 5 });
+  });
   test("an offered pass outlives edits and reloads, and recording over it puts it into the stack, silent", async () => {
     const repository = newRepository();
     const place = firstPlace(newBeat({ id: "b", name: "B" }));
