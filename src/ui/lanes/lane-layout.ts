@@ -80,25 +80,25 @@ export function layoutHits(
   scale: LaneScale,
   hearing: Hearing = "grooved",
 ): readonly HitMark[] {
-  const familyOf = new Map(pads.map(({ id, drum }) => [id, DRUMS[drum].family]));
+  // By number and not by map, and the way to pixels worked out once: there may be ten thousand hits.
+  const families: DrumFamily[] = [];
+  for (const { id, drum } of pads) families[id] = DRUMS[drum].family;
+  const strengths: number[] = [];
   const shown = openPasses(pattern);
-  const age = new Map(shown.map(({ id }, index) => [id, shown.length - 1 - index]));
+  shown.forEach(({ id }, index) => (strengths[id] = Math.max(0.62, 1 - 0.13 * (shown.length - 1 - index))));
+  const { startTicks, lengthTicks, widthPx } = scale;
+  const wide = pxPerTick(scale);
+  const rightPx = widthPx + EDGE_PX;
   const marks: HitMark[] = [];
   for (const { hit, passId, ticks, covered, velocity } of heardOnce(pattern, beat.meter, hearing)) {
-    const round = ticks - hit.playedTicks > scale.lengthTicks / 2;
-    const x = toX(ticks, scale);
-    const playedX = toX(round ? hit.playedTicks + scale.lengthTicks : hit.playedTicks, scale);
-    if (isOutside(x, scale) && isOutside(playedX, scale)) continue;
-    marks.push({
-      id: hit.id,
-      padId: hit.pad,
-      family: familyOf.get(hit.pad) ?? "percussion",
-      x,
-      playedX,
-      size: 0.42 + 0.58 * (velocity / 127),
-      strength: Math.max(0.62, 1 - 0.13 * (age.get(passId) ?? 0)),
-      covered,
-    });
+    const { id, pad: padId, playedTicks } = hit;
+    const round = ticks - playedTicks > lengthTicks / 2 ? lengthTicks : 0;
+    const x = EDGE_PX + (ticks - startTicks) * wide;
+    const playedX = EDGE_PX + (playedTicks + round - startTicks) * wide;
+    if ((x < -EDGE_PX || x > rightPx) && (playedX < -EDGE_PX || playedX > rightPx)) continue;
+    const family = families[padId] ?? "percussion";
+    const size = 0.42 + 0.58 * (velocity / 127);
+    marks.push({ id, padId, family, x, playedX, size, strength: strengths[passId] ?? 1, covered });
   }
   return marks;
 }
