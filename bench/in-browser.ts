@@ -29,22 +29,22 @@ export function manyEchoes(): readonly LookbackHit[] {
   }));
 }
 
-/** Puts a beat and what was played into the browser's store, as the app keeps them. */
-export async function store(page: Page, beat: Beat, hits: readonly LookbackHit[]): Promise<void> {
+/** Puts beats and what was played into the browser's store, as the app keeps them. */
+export async function store(page: Page, beats: readonly Beat[], hits: readonly LookbackHit[]): Promise<void> {
   await page.evaluate(
-    async ({ beat, chunks }) => {
+    async ({ beats, chunks }) => {
       const database = await new Promise<IDBDatabase>((done) => {
         const request = indexedDB.open("echo-pocket");
         request.onsuccess = () => done(request.result);
       });
       const work = database.transaction(["beats", "lookback"], "readwrite");
-      work.objectStore("beats").put({ id: beat.id, changedAt: Date.now(), beat });
+      for (const beat of beats) work.objectStore("beats").put({ id: beat.id, changedAt: Date.now(), beat });
       for (const chunk of chunks) work.objectStore("lookback").add(chunk);
       await new Promise((done) => (work.oncomplete = done));
       database.close();
     },
     {
-      beat,
+      beats,
       chunks: Array.from({ length: ECHOES }, (_, index) => {
         const own = hits.slice(index * ECHO_HITS, (index + 1) * ECHO_HITS);
         return { count: own.length, lastMs: own.at(-1)!.timeMs, hits: JSON.stringify(own) };
@@ -82,7 +82,7 @@ export async function browserRows(beat: Beat): Promise<readonly Row[]> {
   const served = await startServedBrowser(PORT);
   try {
     const page = await served.openShelf();
-    await store(page, beat, manyEchoes());
+    await store(page, [beat], manyEchoes());
     await page.goto(`http://localhost:${PORT}/beat/${beat.id}`);
     await waitUntilReady(page);
     // On its first visit a page keeps the kit that it rendered, once and a little later.

@@ -1,5 +1,5 @@
 import { forgottenCount, type LookbackHit } from "@/core/recover/echo";
-import type { EchoMarkRecord, EchoPocketDatabase } from "./database";
+import type { EchoMarkRecord, EchoPocketDatabase, LookbackRecord } from "./database";
 
 /** Chunks are counted so often: a walk over all of them is not for every second. */
 const TRIM_EVERY_CHUNKS = 60;
@@ -8,6 +8,13 @@ const ROOM_SHARE = 0.25;
 
 /** `room made`: the oldest had to go for it. */
 export type Kept = "kept" | "room made" | "lost";
+
+type Chunk = Omit<LookbackRecord, "id">;
+
+/** Strokes as they are kept. @param hits at least one */
+export function chunkOf(hits: readonly LookbackHit[]): Chunk {
+  return { count: hits.length, lastMs: hits.at(-1)!.timeMs, hits: JSON.stringify(hits) };
+}
 
 /** Keeps all that is played in chunks, the oldest first, and what the player did with its phrases. */
 export class LookbackStore {
@@ -26,9 +33,8 @@ export class LookbackStore {
 
   /** @param hits at least one */
   async add(hits: readonly LookbackHit[]): Promise<Kept> {
-    const chunk = { count: hits.length, lastMs: hits.at(-1)!.timeMs, hits: JSON.stringify(hits) };
     return this.attempt(async () => {
-      const kept = await this.put(chunk);
+      const kept = await this.put(chunkOf(hits));
       if (++this.added % TRIM_EVERY_CHUNKS === 0) await this.trim();
       return kept;
     }, "lost");
@@ -52,7 +58,7 @@ export class LookbackStore {
     await this.attempt(() => this.database.echoMarks.delete([id, kind]), undefined);
   }
 
-  private async put(chunk: Omit<Parameters<EchoPocketDatabase["lookback"]["add"]>[0], "id">): Promise<Kept> {
+  private async put(chunk: Chunk): Promise<Kept> {
     const { lookback } = this.database;
     try {
       await lookback.add(chunk);

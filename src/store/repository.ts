@@ -1,10 +1,11 @@
 import type { Beat, Pass } from "@/core/beat/beat";
 import type { Groove } from "@/core/beat/feel";
 import { demoBeats } from "@/core/demo/demo-beats";
+import { demoEchoes } from "@/core/demo/demo-echoes";
 import type { Kit } from "@/core/sound/kit";
 import { newProfile, type DeviceProfile } from "@/inputs/device-profile";
 import { EchoPocketDatabase, type BeatRecord, type JournalRecord } from "./database";
-import { errorNames, isFull, LookbackStore } from "./lookback-store";
+import { chunkOf, errorNames, isFull, LookbackStore } from "./lookback-store";
 import { DEFAULT_SETTINGS, type Settings } from "./settings";
 
 /** Why nothing is kept: the page says it and goes on in memory. */
@@ -149,9 +150,10 @@ export class Repository {
     const { database } = this;
     const stored = await this.attempt(
       () =>
-        database.transaction("rw", database.beats, database.marks, async () => {
+        database.transaction("rw", database.beats, database.marks, database.lookback, async () => {
           if (await database.marks.get(SEEDED)) return true;
           await database.beats.bulkPut(records);
+          await database.lookback.add(chunkOf(demoEchoes(changedAt)));
           await database.marks.put({ key: SEEDED });
           return true;
         }),

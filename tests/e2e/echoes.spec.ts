@@ -7,6 +7,9 @@ import { emptyTap, installTap, readTap } from "./support/tap";
 
 test.use({ bypassCSP: true });
 
+/** Echoes that come with the demo. */
+const DEMO = 3;
+
 /** Plays keys at these times exactly: when they are over, strokes arrive with the stamps that they would have had. */
 async function playKeys(page: Page, strokes: readonly (readonly [ms: number, code: string])[]): Promise<void> {
   await page.evaluate(async (all) => {
@@ -40,7 +43,7 @@ test("with the transport stopped and record off: one key brings the phrase back 
   expect(hitsOf(await exportBeat(page))).toEqual([]);
   await page.reload();
   await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled({ timeout: 30_000 });
-  await page.getByRole("tab", { name: "Echoes 1" }).click();
+  await page.getByRole("tab", { name: `Echoes ${DEMO + 1}` }).click();
   await page.getByRole("button", { name: /24 hits, free/ }).click();
   await expect(page.getByRole("radio").first()).toBeChecked();
   await expect(page.getByRole("radio", { name: /^(110|109)\.\d BPM, 2 bars of 4\/4/ })).toBeChecked();
@@ -65,12 +68,12 @@ test("with the transport stopped and record off: one key brings the phrase back 
     [1600, "KeyX"],
     [1850, "KeyZ"],
   ]);
-  await expect(page.getByRole("tab", { name: "Echoes 2" })).toBeVisible();
+  await expect(page.getByRole("tab", { name: `Echoes ${DEMO + 2}` })).toBeVisible();
   const slider = page.getByRole("slider", { name: "Pause that parts" });
   await slider.fill("0.6");
-  await expect(page.getByRole("tab", { name: "Echoes 3" })).toBeVisible();
+  await expect(page.getByRole("tab", { name: `Echoes ${DEMO + 3}` })).toBeVisible();
   await slider.dblclick();
-  await expect(page.getByRole("tab", { name: "Echoes 2" })).toBeVisible();
+  await expect(page.getByRole("tab", { name: `Echoes ${DEMO + 2}` })).toBeVisible();
   await page.getByRole("button", { name: "Forget all" }).click();
   await page.getByRole("button", { name: "Forget", exact: true }).click();
   await expect(page.getByText("Nothing played yet.")).toBeVisible();

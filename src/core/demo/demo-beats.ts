@@ -18,7 +18,7 @@ const STROKES: Readonly<Record<string, { readonly velocity: number; readonly spr
 
 /** The beats a new browser starts with. */
 export function demoBeats(): readonly Beat[] {
-  return DEMO_SCORES.map(perform);
+  return DEMO_SCORES.map(performScore);
 }
 
 /** @param name as on the shelf or as an id, in any case. @throws CoreError "unknown-name" */
@@ -30,10 +30,11 @@ export function demoBeat(name: string): Beat {
       "unknown-name",
       `There is no demo beat "${name}"; there are ${DEMO_SCORES.map((s) => s.name).join(", ")}.`,
     );
-  return perform(score);
+  return performScore(score);
 }
 
-function perform(score: BeatScore): Beat {
+/** What is written in a score, as a hand plays it. */
+export function performScore(score: BeatScore): Beat {
   const { id, name, bpm, meter, bars, inputGrid } = score;
   const empty = newBeat({ id, name, bpm, meter, bars });
   const place = firstPlace(empty);

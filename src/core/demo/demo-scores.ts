@@ -208,3 +208,70 @@ export const DEMO_SCORES: readonly BeatScore[] = [
     ],
   },
 ];
+
+const LOOSE = { grid: "off", strength: 1, spreadMs: 9 } as const;
+const TAMBOURINE = { tambourine: "x.x.X.x.x.x.X.x.|x.x.X.x.x.x.X.xx", clap: "....x.......x...|....x.......x.x." };
+
+/** What was played beside "Lantern Room" and never recorded. */
+export const DEMO_ECHOES: readonly BeatScore[] = [
+  {
+    id: "lantern-echo-1",
+    name: "Before the loop ran",
+    bpm: 92,
+    meter: FOUR_FOUR,
+    bars: 4,
+    stepTicks: 240,
+    swingPercent: 57,
+    inputGrid: "1/16",
+    passes: [
+      {
+        ...LOOSE,
+        name: "Free",
+        lateMs: 0,
+        lanes: {
+          kick: "X.....x.x.......|X.....x.x..x....|X.....x.x.......|X..x..x.x.......",
+          snare: "....X..g....X...|....X.......X..g|....X..g....X...|....X.......X.XX",
+          closedHat: "x.xxX.x.x.xxX.x.|x.xxX.x.x.xxX.x.|x.xxX.x.x.xxX.x.|x.xxX.x.x.xx....",
+        },
+      },
+    ],
+  },
+  {
+    id: "lantern-echo-2",
+    name: "Over the loop",
+    bpm: 104,
+    meter: FOUR_FOUR,
+    bars: 2,
+    stepTicks: 240,
+    swingPercent: 50,
+    inputGrid: "1/16",
+    passes: [
+      { ...LOOSE, name: "First lap", lateMs: 8, lanes: TAMBOURINE },
+      { ...LOOSE, name: "Second lap", lateMs: 4, lanes: TAMBOURINE },
+      { ...LOOSE, name: "Third lap", lateMs: 5, lanes: TAMBOURINE },
+    ],
+  },
+  {
+    id: "lantern-echo-3",
+    name: "After it",
+    bpm: 121,
+    meter: FOUR_FOUR,
+    bars: 2,
+    stepTicks: 320,
+    swingPercent: 50,
+    inputGrid: "1/8T",
+    passes: [
+      {
+        ...LOOSE,
+        name: "Free",
+        lateMs: 0,
+        lanes: {
+          kick: "X....x......|X....x.....x",
+          snare: "...X.....X..|...X.....X..",
+          ride: "X.xX.xX.xX.x|X.xX.xX.xX.x",
+          midTom: "............|..........x.",
+        },
+      },
+    ],
+  },
+];

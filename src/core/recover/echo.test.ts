@@ -1,4 +1,6 @@
 import fc from "fast-check";
+import { demoBeat } from "../demo/demo-beats";
+import { demoEchoes } from "../demo/demo-echoes";
 import { addHits, addPass, findPattern } from "../beat/edit";
 import { firstPlace, newBeat } from "../beat/new-beat";
 import { readBeatFile, writeBeatFile } from "../formats/beat-file";
@@ -7,6 +9,7 @@ import type { Ticks } from "../time/ticks";
 import { bringBack } from "./bring-back";
 import type { AlongWay } from "./bring-back-along";
 import type { FreeWay } from "./bring-back-free";
+import { findReadings } from "./readings";
 import { forgottenCount, LOOKBACK, splitEchoes, type Echo, type LookbackHit } from "./echo";
 
 const beat = newBeat({ id: "b", name: "B", bpm: 120 as Bpm });
@@ -215,4 +218,22 @@ describe("what was played free comes back", () => {
     const made = bringBack(full, place, echo, way({ reading: three, tempo: "use" }));
     expect([made.beat.meter, made.beat.bpm, findPattern(made.beat, made.place).bars]).toEqual([beat.meter, 100, 2]);
   });
+});
+
+test("the demo's three echoes: read as they are written, and laps that come back merged", () => {
+  const echoes = splitEchoes(demoEchoes(1_000_000_000));
+  expect(sizes(echoes)).toHaveLength(3);
+  const lantern = demoBeat("Lantern Room");
+  const read = ({ hits }: Echo) => {
+    const free = hits.map(({ timeMs, note, velocity }) => ({ time: timeMs / 1000, note, velocity }));
+    const [{ bpm, bars, meter }] = findReadings(free, [lantern.meter]);
+    return [Math.round(bpm), bars, meter.beats];
+  };
+  expect([read(echoes[0]), read(echoes[2])]).toEqual([
+    [92, 4, 4],
+    [121, 2, 4],
+  ]);
+  const at = firstPlace(lantern);
+  const { beat: back } = bringBack(lantern, at, echoes[1], MERGED);
+  expect(findPattern(back, at).passes.at(-1)!.hits).toHaveLength(22);
 });
