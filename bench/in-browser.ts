@@ -12,7 +12,7 @@ const ECHOES = 100;
 const RUNS = 5;
 
 /** 20,000 strokes in phrases of 200, the last one a minute ago. */
-export function manyEchoes(): readonly LookbackHit[] {
+function manyEchoes(): readonly LookbackHit[] {
   const random = seededRandom(3);
   const phraseMs = ECHO_HITS * 125 + 5000;
   const startMs = Date.now() - 60_000 - ECHOES * phraseMs;
@@ -30,7 +30,7 @@ export function manyEchoes(): readonly LookbackHit[] {
 }
 
 /** Puts beats and what was played into the browser's store, as the app keeps them. */
-export async function store(page: Page, beats: readonly Beat[], hits: readonly LookbackHit[]): Promise<void> {
+async function store(page: Page, beats: readonly Beat[], hits: readonly LookbackHit[]): Promise<void> {
   await page.evaluate(
     async ({ beats, chunks }) => {
       const database = await new Promise<IDBDatabase>((done) => {
