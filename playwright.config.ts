@@ -13,6 +13,8 @@ export default defineConfig({
   reporter: process.env.TEST_JSON ? [["line"], ["json", { outputFile: process.env.TEST_JSON }]] : "line",
   use: {
     baseURL: `http://localhost:${PORT}`,
+    // A copy for offline use is made in its own test only: elsewhere it would take time from what is listened to.
+    serviceWorkers: "block",
     viewport: { width: 1280, height: 800 },
     launchOptions: {
       executablePath: execFileSync("which", ["chromium"], { encoding: "utf8" }).trim(),

@@ -1,57 +1,12 @@
 import { existsSync } from "node:fs";
 import type { Page } from "@playwright/test";
 import type { Beat } from "../src/core/beat/beat";
-import type { LookbackHit } from "../src/core/recover/echo";
-import { seededRandom } from "../src/core/random";
 import { startServedBrowser, waitUntilReady } from "../scripts/served-browser";
+import { manyEchoes, store } from "../tests/support/browser-store";
 import type { Row } from "./row";
 
 const PORT = 3459;
-const ECHO_HITS = 200;
-const ECHOES = 100;
 const RUNS = 5;
-
-/** 20,000 strokes in phrases of 200, the last one a minute ago. */
-function manyEchoes(): readonly LookbackHit[] {
-  const random = seededRandom(3);
-  const phraseMs = ECHO_HITS * 125 + 5000;
-  const startMs = Date.now() - 60_000 - ECHOES * phraseMs;
-  const pads = [8, 0, 8, 1];
-  const notes = [42, 36, 42, 38];
-  return Array.from({ length: ECHOES * ECHO_HITS }, (_, index) => ({
-    timeMs: startMs + Math.floor(index / ECHO_HITS) * phraseMs + (index % ECHO_HITS) * 125 + 16 * (random() - 0.5),
-    pad: pads[index % 4],
-    note: notes[index % 4],
-    velocity: 60 + Math.floor(60 * random()),
-    device: "bench",
-    beatId: "bench",
-    partId: 1,
-  }));
-}
-
-/** Puts beats and what was played into the browser's store, as the app keeps them. */
-async function store(page: Page, beats: readonly Beat[], hits: readonly LookbackHit[]): Promise<void> {
-  await page.evaluate(
-    async ({ beats, chunks }) => {
-      const database = await new Promise<IDBDatabase>((done) => {
-        const request = indexedDB.open("echo-pocket");
-        request.onsuccess = () => done(request.result);
-      });
-      const work = database.transaction(["beats", "lookback"], "readwrite");
-      for (const beat of beats) work.objectStore("beats").put({ id: beat.id, changedAt: Date.now(), beat });
-      for (const chunk of chunks) work.objectStore("lookback").add(chunk);
-      await new Promise((done) => (work.oncomplete = done));
-      database.close();
-    },
-    {
-      beats,
-      chunks: Array.from({ length: ECHOES }, (_, index) => {
-        const own = hits.slice(index * ECHO_HITS, (index + 1) * ECHO_HITS);
-        return { count: own.length, lastMs: own.at(-1)!.timeMs, hits: JSON.stringify(own) };
-      }),
-    },
-  );
-}
 
 /** The middle one of several runs, from a click until the page shows something. All are selectors. */
 async function untilShown(page: Page, click: string, shown: string, undo: string): Promise<number> {

@@ -101,6 +101,10 @@ writeFileSync(
   JSON.stringify([{ id: "a", bpm: 500, hits: [{ time: 1, note: 36, velocity: 9 }] }]),
 );
 writeFileSync(file("bad-echoes.json"), JSON.stringify([{ id: "a", hits: [{ time: 1, note: 36, velocity: 0 }] }]));
+writeFileSync(
+  file("years.json"),
+  JSON.stringify([{ id: "a", hits: [0, 1, 1e8].map((time) => ({ time, note: 36, velocity: 90 })) }]),
+);
 writeFileSync(file("cut.json"), writeBeatFile(demoBeat("Tide Table")).slice(0, 900));
 writeFileSync(file("noise.mid"), "no music");
 writeFileSync(file("good.json"), writeBeatFile(demoBeat("Tide Table")));
@@ -125,6 +129,7 @@ test.each([
     ["recover", file("bad-echoes.json")],
     /\/0\/hits\/0\/velocity must be a whole number from 1 to 127/,
   ],
+  ["strokes years apart", ["recover", file("years.json")], /\/0\/hits must lie within 60 minutes/],
   ["laps at a tempo that is none", ["fold", file("bad-laps.json")], /\/0\/bpm must be a number from 20 to 400/],
   ["lap nought", ["fold", file("bad-laps.json"), "--lap", "0"], /--lap must be 1 or more/],
   ["17 bits", ["render", file("good.json"), file("x.wav"), "--bits", "17"], /16, 24 or 32 bits, not 17/],

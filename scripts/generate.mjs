@@ -1,6 +1,6 @@
 /**
  * Makes what the source cannot hold itself: the files' validators as plain code (compiling a schema in the browser
- * needs eval, which the security policy forbids) and the bundles of the audio thread and the worker.
+ * needs eval, which the security policy forbids) and the bundles of the audio thread and the workers.
  */
 import { mkdir, readFile, writeFile } from "node:fs/promises";
 import Ajv from "ajv";
@@ -57,4 +57,5 @@ await makeValidator("groove-validator", ["groove"]);
 await bundle("src/engine/processor.ts", "public/engine/processor.js");
 await bundle("src/workers/render.worker.ts", "public/engine/render-worker.js");
 await bundle("src/workers/recover.worker.ts", "public/engine/recover-worker.js");
+await bundle("src/workers/offline.worker.ts", "build/offline-worker.js");
 await bundle("src/workers/render-thread.ts", "build/render-thread.mjs", { platform: "node" });

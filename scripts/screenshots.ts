@@ -44,13 +44,8 @@ await grooved.waitForTimeout(2800);
 await grooved.screenshot({ path: "docs/screenshots/grooved.png" });
 
 const echoes = await openBeat("light", "Lantern Room");
-for (let eighth = 0; eighth < 16; eighth++) {
-  await echoes.keyboard.press(eighth % 4 === 0 ? "z" : eighth % 4 === 2 ? "x" : "a");
-  await echoes.waitForTimeout(230);
-}
-await echoes.waitForTimeout(2000);
 await echoes.getByRole("tab", { name: /Echoes/ }).click();
-await echoes.getByRole("button", { name: /free/ }).click();
+await echoes.getByRole("button", { name: /free/ }).first().click();
 await echoes.waitForTimeout(600);
 await echoes.screenshot({ path: "docs/screenshots/echoes.png" });
 

@@ -5,6 +5,8 @@ import { chromium, type Page } from "@playwright/test";
 export interface ServedBrowser {
   /** A page of its own world, on the shelf. */
   openShelf(theme?: "light" | "dark"): Promise<Page>;
+  /** The browser stays, its server goes. */
+  stopServing(): Promise<void>;
   close(): Promise<void>;
 }
 
@@ -16,7 +18,14 @@ export async function startServedBrowser(port: number): Promise<ServedBrowser> {
     args: ["--no-sandbox", "--autoplay-policy=no-user-gesture-required"],
   });
   const url = `http://localhost:${port}`;
+  const gone = new Promise<void>((done) => server.once("exit", () => done()));
+  const stopServing = () => {
+    // Asked to end it would wait for the browser's open connections.
+    server.kill("SIGKILL");
+    return gone;
+  };
   return {
+    stopServing,
     async openShelf(theme = "light") {
       const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
       await context.addCookies([{ name: "theme", value: theme, url }]);
@@ -30,7 +39,7 @@ export async function startServedBrowser(port: number): Promise<ServedBrowser> {
     },
     async close() {
       await browser.close();
-      server.kill();
+      await stopServing();
     },
   };
 }

@@ -2,6 +2,7 @@ import "@fontsource-variable/instrument-sans";
 import "@fontsource-variable/spline-sans-mono";
 import type { Metadata, Viewport } from "next";
 import type { ReactNode } from "react";
+import { KeepOfflineCopy } from "@/ui/offline/keep-offline-copy";
 import { readTheme } from "@/ui/theme/read-theme";
 import "@/ui/theme/theme.scss";
 
@@ -15,7 +16,10 @@ export const viewport: Viewport = { width: "device-width", initialScale: 1, them
 export default async function RootLayout({ children }: { readonly children: ReactNode }) {
   return (
     <html lang="en" data-bs-theme={await readTheme()}>
-      <body>{children}</body>
+      <body>
+        {children}
+        <KeepOfflineCopy />
+      </body>
     </html>
   );
 }

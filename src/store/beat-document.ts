@@ -81,6 +81,12 @@ export class BeatDocument extends WorkspacePart {
     if (!this.state.readOnly && this.autosave.pending) await this.autosave.flush(true);
   }
 
+  /** For a page that the browser takes away: its store answers too late. */
+  leave(): void {
+    if (!this.state.readOnly && this.autosave.pending) this.repository.leave(this.beat);
+    void this.flush();
+  }
+
   stop(): void {
     this.autosave.stop();
   }

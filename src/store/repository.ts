@@ -5,6 +5,7 @@ import { demoEchoes } from "@/core/demo/demo-echoes";
 import type { Kit } from "@/core/sound/kit";
 import { newProfile, type DeviceProfile } from "@/inputs/device-profile";
 import { EchoPocketDatabase, type BeatRecord, type JournalRecord } from "./database";
+import { beatsWithWill, dropWill, leaveWill, readWill } from "./last-will";
 import { chunkOf, errorNames, isFull, LookbackStore } from "./lookback-store";
 import { DEFAULT_SETTINGS, type Settings } from "./settings";
 
@@ -27,6 +28,7 @@ export class Repository {
   constructor(
     private readonly database: EchoPocketDatabase = new EchoPocketDatabase(),
     private readonly now: () => number = Date.now,
+    private readonly storage: Storage | undefined = localStorageOf(globalThis),
   ) {
     this.lookback = new LookbackStore(database, (work, otherwise) => this.attempt(work, otherwise), now);
   }
@@ -44,6 +46,7 @@ export class Repository {
   /** All beats, the last changed first. The first call in a new browser puts the demo beats there. */
   async list(): Promise<readonly BeatRecord[]> {
     await this.seedDemo();
+    for (const id of beatsWithWill(this.storage)) await this.takeOverWill(id);
     const stored = await this.attempt(() => this.database.beats.toArray(), []);
     const records = new Map([...stored.map((record) => [record.id, record] as const), ...this.memory]);
     return [...records.values()].sort((a, b) => b.changedAt - a.changedAt);
@@ -51,6 +54,7 @@ export class Repository {
 
   async load(id: string): Promise<Beat | undefined> {
     await this.seedDemo();
+    await this.takeOverWill(id);
     const record = this.memory.get(id) ?? (await this.attempt(() => this.database.beats.get(id), undefined));
     return record?.beat;
   }
@@ -58,6 +62,11 @@ export class Repository {
   /** @returns true when it is on disk, false when only in memory */
   async save(beat: Beat): Promise<boolean> {
     return this.put({ id: beat.id, changedAt: this.now(), beat });
+  }
+
+  /** Sees to it at once that the next page finds a beat, for a page that is going away. */
+  leave(beat: Beat): void {
+    leaveWill(this.storage, { id: beat.id, changedAt: this.now(), beat });
   }
 
   /** Puts a record back as it was, for the undo of a removal. */
@@ -135,6 +144,23 @@ export class Repository {
     await this.attempt(() => this.database.grooves.delete(name), undefined);
   }
 
+  private async takeOverWill(id: string): Promise<void> {
+    const will = readWill(this.storage, id);
+    const { beats, journal } = this.database;
+    const settled = await this.attempt(async () => {
+      if (!will) return true;
+      return this.database.transaction("rw", beats, journal, async () => {
+        const stored = await beats.get(id);
+        // One that was deleted or saved since stays as it is.
+        if (!stored || stored.changedAt >= will.changedAt) return true;
+        await beats.put(will);
+        await journal.delete(id);
+        return true;
+      });
+    }, false);
+    if (settled) dropWill(this.storage, id);
+  }
+
   private seeding: Promise<void> | undefined;
 
   private seedDemo(): Promise<void> {
@@ -175,6 +201,15 @@ export class Repository {
     if (reason === this.reason) return;
     this.reason = reason;
     this.listeners.forEach((listener) => listener());
+  }
+}
+
+/** Even asking for it fails where it is forbidden. */
+function localStorageOf(window: Partial<Pick<Window, "localStorage">>): Storage | undefined {
+  try {
+    return window.localStorage;
+  } catch {
+    return undefined;
   }
 }
 

@@ -271,6 +271,54 @@ describe("keeping", () => {
     expect(await repository.readJournal("b")).toBeUndefined();
   });
 
+  test("a page that is taken away before its store answers leaves its beat to the next page", async () => {
+    const texts = new Map<string, string>();
+    const storage = {
+      setItem: (key: string, text: string) => void texts.set(key, text),
+      getItem: (key: string) => texts.get(key) ?? null,
+      removeItem: (key: string) => void texts.delete(key),
+      get length() {
+        return texts.size;
+      },
+      key: (index: number) => [...texts.keys()][index] ?? null,
+    } as Storage;
+    const name = `test ${++databases}`;
+    let nowMs = 1000;
+    const page = () => new Repository(new EchoPocketDatabase(name), () => nowMs, storage);
+    const beat = newBeat({ id: "b", name: "As saved", bpm: 125 });
+    await page().save(beat);
+    await page().writeJournal({
+      beatId: "b",
+      place: firstPlace(beat),
+      pass: { ...demoBeat("Lantern Room").parts[0].patterns[0].passes[0] },
+    });
+    const namesAfter = async (leave: (repository: Repository) => unknown) => {
+      nowMs += 10;
+      await leave(page());
+      return (await page().list()).map((record) => record.beat.name);
+    };
+    expect(await namesAfter((left) => left.leave({ ...beat, name: "As left" }))).toContain("As left");
+    // The beat that was left holds the open pass.
+    expect(await page().readJournal("b")).toBeUndefined();
+    expect((await page().load("b"))?.name).toBe("As left");
+    // What was saved since counts, what was deleted stays away, and noise is passed over.
+    page().leave({ ...beat, name: "Stale" });
+    expect(await namesAfter((other) => other.save({ ...beat, name: "Saved since" }))).toContain("Saved since");
+    page().leave({ ...beat, name: "Deleted" });
+    expect(await namesAfter((other) => other.remove("b"))).not.toContain("Deleted");
+    storage.setItem("unsaved beat b", "{ no record");
+    expect(await page().load("b")).toBeUndefined();
+    expect(texts.size).toBe(0);
+    // Where it is full, the page goes on.
+    const full = {
+      ...storage,
+      setItem: () => {
+        throw new DOMException("full", "QuotaExceededError");
+      },
+    };
+    expect(() => new Repository(new EchoPocketDatabase(name), () => nowMs, full).leave(beat)).not.toThrow();
+  });
+
   test("a full store is said once, work goes on in memory, and a later save brings it to disk", async () => {
     const database = new EchoPocketDatabase(`test ${++databases}`);
     const repository = new Repository(database, () => 1000);

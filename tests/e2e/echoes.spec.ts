@@ -206,10 +206,10 @@ test("by keys alone: to the newest echo, through its readings, heard without tou
   const before = Number(await downbeat.getAttribute("aria-valuenow"));
   await downbeat.focus();
   await page.keyboard.press("ArrowRight");
-  // What was played in eighths is read in eighths: 273 ms at 110 BPM.
+  // A step is a sixteenth: 136 ms at 110 BPM.
   await expect
-    .poll(async () => Math.abs(Number(await downbeat.getAttribute("aria-valuenow")) - before - 273))
-    .toBeLessThan(15);
+    .poll(async () => Math.abs(Number(await downbeat.getAttribute("aria-valuenow")) - before - 136))
+    .toBeLessThan(10);
   await page.getByRole("button", { name: "As it was found" }).click();
   await expect(chosen.locator("xpath=..")).toContainText("2 bars");
   expect(await words()).toMatch(/1(09|10)\.\d BPM/);

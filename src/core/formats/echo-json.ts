@@ -1,5 +1,6 @@
 import { CoreError } from "../core-error";
 import { DEFAULT_BARS, DEFAULT_METER, MAX_LOOP_BARS } from "../beat/new-beat";
+import { LOOKBACK } from "../recover/echo";
 import type { LoopPlaying } from "../recover/fold-laps";
 import type { FreeHit } from "../recover/readings";
 import type { Meter } from "../time/meter";
@@ -16,6 +17,9 @@ export interface FreePlaying {
   readonly meter: Meter | undefined;
 }
 
+/** No echo lasts longer than what is remembered. */
+const MOST_MINUTES = LOOKBACK.ms / 60_000;
+
 /** One entry of the list, before its own fields are read. */
 interface Entry {
   readonly id: string;
@@ -30,7 +34,11 @@ interface Entry {
  * @throws CoreError "bad-echoes" with what is wrong and where, "too-large" over 100,000 hits, "bad-meter"
  */
 export function readFreePlayings(text: string): readonly FreePlaying[] {
-  return readEntries(text).map(({ id, hits, fields, where }) => ({ id, hits, meter: readMeter(fields.meter, where) }));
+  return readEntries(text).map(({ id, hits, fields, where }) => {
+    if (hits.length > 0 && hits.at(-1)!.time - hits[0].time > MOST_MINUTES * 60)
+      refuse(`${where}/hits`, `must lie within ${MOST_MINUTES} minutes`);
+    return { id, hits, meter: readMeter(fields.meter, where) };
+  });
 }
 
 /**

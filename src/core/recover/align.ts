@@ -75,6 +75,16 @@ function withoutDrift(times: readonly number[], misses: readonly number[]): numb
   });
 }
 
+/** The same times, counted in steps of half the length. */
+export function inHalfSteps({ steps, curve: [start, step, bend], misses, stepSeconds }: Alignment): Alignment {
+  return {
+    steps: steps.map((one) => 2 * one),
+    curve: [start, step / 2, bend / 4],
+    misses,
+    stepSeconds: stepSeconds / 2,
+  };
+}
+
 /** When a step is, on the curve. */
 function timeOfStep([start, step, bend]: Alignment["curve"], at: number): number {
   return start + at * (step + bend * at);

@@ -20,11 +20,18 @@ const USUAL: Readonly<Record<number, number>> = {
   16: 0.08,
 };
 const UNUSUAL = 0.006;
-const USUAL_WEIGHT = 1.5;
 /** Playing begins on a bar line, with a pick-up of up to a beat, anywhere, or after a rest: logarithms of likelihoods. */
-const BEGINS = { line: 3, pickup: 0.5, anywhere: -0.7, restPerBar: -11 };
+const BEGINS = { line: 2.6, pickup: 0.8, anywhere: 0, restPerBar: -5 };
 /** It ends before a bar line with little silence left, on one, or in the next bar. */
-const ENDS = { before: 6.2, silencePerBar: -17.5, on: 2.8, beyond: 0 };
+const ENDS = { before: 2.4, silencePerBar: -8, on: 1.3, beyond: 0 };
+
+/** Where strokes are, in steps. */
+export interface PlayedSpan {
+  readonly first: number;
+  readonly last: number;
+  /** How far strokes are mostly apart. */
+  readonly gap: number;
+}
 
 export interface KnownLength {
   readonly line?: number | undefined;
@@ -33,12 +40,11 @@ export interface KnownLength {
 
 /**
  * How many whole bars were meant, from where playing begins and ends between bar lines.
- * @param first the steps of the first and of the last stroke
  * @param barStep a step at which a bar begins
  * @param known what the player says about it
  */
 export function phraseLength(
-  [first, last]: readonly [number, number],
+  { first, last, gap }: PlayedSpan,
   barStep: number,
   barSteps: number,
   perQuarter: number,
@@ -52,7 +58,7 @@ export function phraseLength(
     const whole = Math.floor(played);
     for (const bars of known.bars === undefined ? [whole, whole + 1] : [known.bars]) {
       if (bars < 1) continue;
-      const rank = begin + endRank(played, bars) + USUAL_WEIGHT * Math.log(USUAL[bars] ?? UNUSUAL);
+      const rank = begin + endRank(played, bars, gap / barSteps) + Math.log(USUAL[bars] ?? UNUSUAL);
       if (rank > best.rank) best = { line, bars, rank };
     }
   }
@@ -66,8 +72,11 @@ function beginRank(bars: number, beat: number): number {
   return -bars <= beat ? BEGINS.pickup : BEGINS.anywhere;
 }
 
-/** @param played bars from the first bar line to the last stroke */
-function endRank(played: number, bars: number): number {
-  if (bars > played) return ENDS.before + ENDS.silencePerBar * (bars - played);
+/**
+ * @param played bars from the first bar line to the last stroke
+ * @param gap between strokes, as a share of a bar
+ */
+function endRank(played: number, bars: number, gap: number): number {
+  if (bars > played) return ENDS.before + ENDS.silencePerBar * Math.max(0, bars - played - gap);
   return played === bars ? ENDS.on : ENDS.beyond;
 }

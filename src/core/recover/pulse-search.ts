@@ -1,10 +1,12 @@
-import { countSteps, fitSteps, spreadOf, type Alignment } from "./align";
+import { countSteps, fitSteps, inHalfSteps, spreadOf, type Alignment } from "./align";
 
 /** Strokes aligned to a pulse that is thought of as a part of a quarter note. */
 export interface PulseGuess {
   readonly alignment: Alignment;
-  /** Steps in a quarter note: 4 and 2 are straight, 3 and 6 are triplets. */
+  /** Steps in a quarter note: 4 are straight, 3 and 6 are triplets. */
   readonly perQuarter: number;
+  /** Of these so many are played: 2 where there is nothing faster than eighths. */
+  readonly playedPerQuarter: number;
   readonly quarterSeconds: number;
   /** Mean log likelihood of a stroke's time. */
   readonly grid: number;
@@ -47,14 +49,21 @@ export function searchPulses(
     for (const perQuarter of feels) {
       if (known.feels.has(perQuarter)) continue;
       known.feels.add(perQuarter);
-      const guess = { ...found, perQuarter, quarterSeconds: found.alignment.stepSeconds * perQuarter };
+      const guess = {
+        // In sixteenths all the same, so that a bar line may be a sixteenth away.
+        alignment: perQuarter === 2 ? inHalfSteps(found.alignment) : found.alignment,
+        grid: found.grid,
+        perQuarter: perQuarter === 2 ? 4 : perQuarter,
+        playedPerQuarter: perQuarter,
+        quarterSeconds: found.alignment.stepSeconds * perQuarter,
+      };
       tried.push({ guess, rank: rank(guess) });
     }
   }
   const kept: PulseGuess[] = [];
   for (const { guess } of tried.sort((a, b) => b.rank - a.rank)) {
-    const same = ({ perQuarter, quarterSeconds }: PulseGuess) =>
-      perQuarter === guess.perQuarter && Math.abs(quarterSeconds / guess.quarterSeconds - 1) < SAME_TEMPO;
+    const same = ({ playedPerQuarter, quarterSeconds }: PulseGuess) =>
+      playedPerQuarter === guess.playedPerQuarter && Math.abs(quarterSeconds / guess.quarterSeconds - 1) < SAME_TEMPO;
     if (!kept.some(same)) kept.push(guess);
     if (kept.length === most) break;
   }

@@ -1,6 +1,8 @@
+import fc from "fast-check";
 import { normal, seededRandom } from "../random";
 import { sameMeter, type Meter } from "../time/meter";
 import { countSteps, fitSteps } from "./align";
+import { barLineEvidence } from "./bar-evidence";
 import { placeInBar, roleOf } from "./meter-profile";
 import { findReadings, LIKELY_METERS, MAX_READINGS, type FreeHit } from "./readings";
 
@@ -226,6 +228,59 @@ test("a drift of 4 % over eight bars is followed: every beat of the curve within
   expect(curve[2]).toBeGreaterThan(0);
 });
 
+test.each([
+  // Four bars of hats on eighths alone say nothing about the bar; each time something is put in the second quarter.
+  ["a kick in every bar", every(4, 16).map((at) => [KICK, at + 1])],
+  ["a crash that is struck once", [[CRASH, 5]]],
+  ["a drum that comes in there and stays", every(0.5, 11).map((at) => [51, at + 5])],
+  ["toms in the beat before", [0, 0.25, 0.5, 0.75].map((at) => [45, at + 12])],
+])("%s puts the bar line there", (_, drums) => {
+  const strokes = [...every(0.5, 16).map((at) => [HAT, at]), ...drums].sort((a, b) => a[1] - b[1]);
+  const played = {
+    strokes: strokes.map(([note]) => ({ drum: note, role: roleOf(note), weight: 1, accent: 0 })),
+    steps: strokes.map(([, at]) => at * 4),
+    perQuarter: 4,
+    roles: Array.from({ length: 128 }, (_, note) => roleOf(note)),
+  };
+  const evidence = barLineEvidence(played, FOUR, 16, strokes.length);
+  expect(evidence.indexOf(Math.max(...evidence))).toBe(4);
+});
+
+test("whatever is struck, readings are whole bars at a tempo, or none", () => {
+  const hits = fc.array(
+    fc.record({
+      time: fc.double({ min: 0, max: 60, noNaN: true }),
+      note: fc.integer({ min: 0, max: 127 }),
+      velocity: fc.integer({ min: 1, max: 127 }),
+    }),
+    { maxLength: 12 },
+  );
+  const close = hits.map((all) => all.map((hit) => ({ ...hit, time: hit.time / 500 })));
+  fc.assert(
+    fc.property(fc.oneof(hits, close), (all) => {
+      for (const { bpm, downbeat, bars, confidence } of findReadings(
+        [...all].sort((a, b) => a.time - b.time),
+        LIKELY_METERS,
+      )) {
+        expect(bpm).toBeGreaterThan(0);
+        expect([downbeat, confidence].every(Number.isFinite)).toBe(true);
+        expect(Number.isInteger(bars) && bars >= 1).toBe(true);
+      }
+    }),
+    { numRuns: 150, seed: 5 },
+  );
+});
+
+test("a downbeat that the player puts a sixteenth or an eighth later is there, also where only eighths were played", () => {
+  const hits = play({ pattern: "eighths", bpm: 110, bars: 2, spreadMs: 3, seed: 4 });
+  const [{ downbeat: found, bpm }] = findReadings(hits, [FOUR]);
+  for (const quarters of [0.25, 0.5, 1]) {
+    const asked = found + (quarters * 60) / bpm;
+    const [{ downbeat }] = findReadings(hits, [FOUR], { downbeat: asked, quarterSeconds: 60 / bpm });
+    expect(Math.abs(downbeat - asked)).toBeLessThan(0.015);
+  }
+});
+
 test("of nothing, or of two strokes, no reading; of three at one moment none either", () => {
   const hit = (time: number): FreeHit => ({ time, note: KICK, velocity: 100 });
   for (const hits of [[], [hit(1), hit(2)], [hit(1), hit(1.001), hit(1.002)]])
@@ -233,18 +288,15 @@ test("of nothing, or of two strokes, no reading; of three at one moment none eit
 });
 
 test("drums and places in the bar", () => {
-  expect([35, 36, 38, 40, 42, 51, 49, 57, 47, 70].map(roleOf)).toEqual([
-    "kick",
-    "kick",
-    "snare",
-    "snare",
-    "hat",
-    "hat",
-    "crash",
-    "crash",
-    "other",
-    "other",
-  ]);
+  const roles = {
+    kick: [35, 36],
+    snare: [37, 38, 39, 40],
+    hat: [42, 44, 51, 53, 59],
+    crash: [49, 52, 55, 57],
+    tom: [41, 43, 45, 47, 48, 50],
+    other: [46, 54, 70],
+  };
+  for (const [role, notes] of Object.entries(roles)) expect(notes.map(roleOf)).toEqual(notes.map(() => role));
   const places = (meter: Meter, ...at: number[]) => at.map((quarters) => placeInBar(quarters, meter));
   expect(places(FOUR, 0, 1, 2, 3, 0.5, 0.25)).toEqual(["downbeat", "back", "middle", "back", "eighth", "between"]);
   expect(places({ beats: 6, unit: 8 }, 0, 1.5, 0.5)).toEqual(["downbeat", "back", "eighth"]);

@@ -1,4 +1,4 @@
-import { mean } from "simple-statistics";
+import { mean, median } from "simple-statistics";
 import { sameMeter, type Meter } from "../time/meter";
 import { stepAt } from "./align";
 import { barLineEvidence, isShuffled, repetition, type SteppedStrokes } from "./bar-evidence";
@@ -21,7 +21,7 @@ export interface FreeHit {
 export interface Reading extends Paced {
   readonly bars: number;
   readonly meter: Meter;
-  /** Steps in a quarter: 4 is straight, 3 and 6 are triplets. */
+  /** Steps in a quarter: 4 are straight, 3 and 6 are triplets. */
   readonly perQuarter: number;
   /** Ratio 0..1 among the readings. */
   readonly confidence: number;
@@ -51,23 +51,21 @@ const TOGETHER_SECONDS = 0.025;
 /** More hits than this are no more evidence: they repeat one another. */
 const MOST_EVIDENCE = 60;
 /** What each kind of evidence counts, beside that of the drums and of the length. */
-const WEIGHTS = { grid: 0.165, step: 0.13, repetition: 0.18, tempo: 1 };
+const WEIGHTS = { grid: 0.06, repetition: 0.04 };
 /** The tempo in the middle of what is usual, and how far others are from it, as logarithms. */
 const USUAL_BPM = { middle: 118, spread: 0.36 };
-/** How usual the steps in a quarter are, as logarithms: sixteenths, eighths, eighth triplets, sixteenth triplets. */
-const FEELS: Readonly<Record<number, number>> = { 4: 0, 2: -4, 3: -5, 6: -2.7 };
+/** How usual the played steps in a quarter are, as logarithms: sixteenths, eighths, eighth and sixteenth triplets. */
+const FEELS: Readonly<Record<number, number>> = { 4: 0, 2: -1.5, 3: -2.5, 6: -2.5 };
 /** What a meter that is not the session's has to make up for, and without a session one that is not the first. */
-const OTHER_METER = { known: 5, unknown: 2 };
+const OTHER_METER = { known: 2, unknown: 0.8 };
 /** What a shuffle speaks against three quarters to the bar. */
-const SHUFFLED = 5;
+const SHUFFLED = 2;
 /** A tempo that the player gave is right to within so much. */
 const HINTED_TEMPO = 0.04;
 /** Of all pulses those that explain the times best are looked at closely. */
 const FIT = { grid: 0.8, tempo: 3 };
 const KEPT_PULSES = 16;
 const SAME_TEMPO = 0.03;
-/** How much better a reading must be to be 2.7 times as likely. */
-const LIKELIER = 2;
 
 interface Guess {
   readonly meter: Meter;
@@ -111,7 +109,7 @@ export function findReadings(
     })
     .sort((a, b) => b.score - a.score);
   const shown = chooseGuesses(guesses);
-  const likelihoods = shown.map(({ score }) => Math.exp((score - shown[0].score) / LIKELIER));
+  const likelihoods = shown.map(({ score }) => Math.exp(score - shown[0].score));
   const total = likelihoods.reduce((sum, one) => sum + one, 0);
   return shown.map((guess, index) => toReading(guess, times, likelihoods[index] / total));
 }
@@ -165,9 +163,7 @@ function tempiOf({ quarterSeconds }: ReadingHints): { readonly low: number; read
 
 /** How likely a pulse is by itself: lines that explain the times, as few of them as may be, a feel and a tempo that are usual. */
 function pulseScore(pulse: PulseGuess, evidence: number): number {
-  const { grid, alignment, perQuarter } = pulse;
-  const lines = WEIGHTS.grid * grid + WEIGHTS.step * Math.log(alignment.stepSeconds);
-  return evidence * lines + FEELS[perQuarter] - WEIGHTS.tempo * unusual(pulse);
+  return evidence * WEIGHTS.grid * pulse.grid + FEELS[pulse.playedPerQuarter] - unusual(pulse);
 }
 
 /** How far a tempo is from what is usual, squared. */
@@ -186,17 +182,23 @@ function bestBar(
   const { perQuarter, alignment } = pulse;
   const barSteps = Math.round(barQuarters(meter) * perQuarter);
   const line = downbeat === undefined ? undefined : stepAt(alignment.curve, downbeat);
-  const ends = [played.steps[0], played.steps.at(-1)!] as const;
+  const span = { first: played.steps[0], last: played.steps.at(-1)!, gap: usualGap(played.steps) };
   let best: Pick<Guess, "length" | "score"> | undefined;
   barLineEvidence(played, meter, barSteps, evidence).forEach((drums, barStep) => {
     if (line !== undefined && (line - barStep) % barSteps !== 0) return;
-    const length = phraseLength(ends, barStep, barSteps, perQuarter, { line, bars });
+    const length = phraseLength(span, barStep, barSteps, perQuarter, { line, bars });
     const score = drums + length.rank;
     if (!best || score > best.score) best = { length, score };
   });
   const { length, score } = best!;
   const repeats = evidence * WEIGHTS.repetition * repetition(played, barSteps);
   return { meter, pulse, length, score: score + repeats + pulseScore(pulse, evidence) };
+}
+
+/** How many steps strokes that do not fall together are mostly apart; 0 where all do. */
+function usualGap(steps: readonly number[]): number {
+  const gaps = steps.slice(1).flatMap((step, index) => (step > steps[index] ? [step - steps[index]] : []));
+  return gaps.length === 0 ? 0 : median(gaps);
 }
 
 function toReading({ meter, pulse: found, length }: Guess, times: readonly number[], confidence: number): Reading {

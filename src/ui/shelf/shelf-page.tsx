@@ -87,7 +87,8 @@ export function ShelfPage({ theme }: { readonly theme: Theme }) {
           ))}
         </ul>
         <p className={styles.hint}>
-          Drop beat files or MIDI files anywhere on this page. Everything stays in this browser.
+          Drop beat files or MIDI files anywhere on this page. Everything stays in this browser, which also opens it
+          without a network.
         </p>
       </main>
       <ShelfNoticeBar notice={notice} onDismiss={() => shelf.dismiss()} />

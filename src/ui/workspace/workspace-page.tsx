@@ -1,6 +1,7 @@
 "use client";
 
 import Link from "next/link";
+import { usePathname } from "next/navigation";
 import { useEffect, useState } from "react";
 import { ErrorBoundary } from "react-error-boundary";
 import { appRepository } from "@/store/app-repository";
@@ -16,7 +17,9 @@ type Opened =
   { readonly status: "opening" | "missing" | "failed" } | { readonly status: "open"; readonly context: WorkspaceView };
 
 /** Opens a beat for as long as the page is shown. */
-export function WorkspacePage({ beatId, theme }: { readonly beatId: string; readonly theme: Theme }) {
+export function WorkspacePage({ theme }: { readonly theme: Theme }) {
+  // Not from the server: the page that is kept for offline use was made for no beat.
+  const beatId = usePathname().split("/")[2];
   const opened = useOpenedWorkspace(beatId);
   if (opened.status === "open") {
     const { workspace } = opened.context;

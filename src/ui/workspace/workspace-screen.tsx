@@ -29,7 +29,7 @@ export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
     const wake = () => void workspace.playback.resume();
     const leave = () => {
       void workspace.echoes.flush();
-      void workspace.document.flush();
+      workspace.document.leave();
     };
     window.addEventListener("pointerdown", wake, true);
     window.addEventListener("keydown", wake, true);

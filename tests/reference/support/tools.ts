@@ -65,9 +65,9 @@ export function soxSamples(path: string, bits: 16 | 24 | 32): Buffer {
 
 /** Plays a MIDI file with FluidSynth and Debian's small sound font; 48 kHz, 16 bit stereo. */
 export function playWithFluidsynth(midiPath: string): Float32Array {
-  const font = execFileSync("sh", ["-c", "dpkg -L timgm6mb-soundfont | grep sf2"], { encoding: "utf8" })
-    .trim()
-    .split("\n")[0];
+  const font = execFileSync("dpkg", ["-L", "timgm6mb-soundfont"], { encoding: "utf8" })
+    .split("\n")
+    .find((line) => line.endsWith(".sf2"))!;
   const out = midiPath.replace(/\.mid$/, ".fluid.wav");
   execFileSync(
     "fluidsynth",
