@@ -3,9 +3,17 @@ import { defineConfig } from "@playwright/test";
 
 const PORT = 3457;
 
-/** One worker: the tests listen to real time, and two at once would compete for the two cores the project plans for. */
+/** Tests that are about what is on the page; the others listen to real time. */
+const PAGES = /(access|keeping|offline|timing)\.spec\.ts/;
+
+/** One worker, unless asked for more: two at once compete for the two cores that the project plans for. */
 export default defineConfig({
   testDir: "tests/e2e",
+  projects: [
+    { name: "pages", testMatch: PAGES },
+    { name: "sound", testIgnore: PAGES },
+  ],
+  fullyParallel: true,
   workers: 1,
   // Generous: on a machine that others use the browser gets half the time; a test that hangs still ends.
   timeout: 180_000,

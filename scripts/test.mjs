@@ -75,7 +75,7 @@ function countFile(name, right, file, read) {
 
 async function unitTests() {
   const file = join(results, "unit.json");
-  const right = await runBeside("unit", bin("jest"), ["--json", "--silent", `--outputFile=${file}`]);
+  const right = await runBeside("unit", bin("jest"), ["--maxWorkers=2", "--json", "--silent", `--outputFile=${file}`]);
   countFile("unit", right, file, (jest) => ({
     passed: jest.numPassedTests,
     failed: jest.numFailedTests + jest.numRuntimeErrorTestSuites,
@@ -91,12 +91,12 @@ async function codeAndBuild() {
   return check("build", bin("next"), ["build"]);
 }
 
-/** Alone on the machine: they listen to real time. */
-function browserTests() {
-  console.log("== browser");
-  const file = join(results, "browser.json");
-  const right = run(bin("playwright"), ["test"], { TEST_JSON: file });
-  countFile("browser", right, file, ({ stats }) => ({
+/** @param project of the Playwright configuration. @param workers at a time */
+function browserTests(project, workers) {
+  console.log(`== ${project}`);
+  const file = join(results, `${project}.json`);
+  const right = run(bin("playwright"), ["test", `--project=${project}`, `--workers=${workers}`], { TEST_JSON: file });
+  countFile(project, right, file, ({ stats }) => ({
     passed: stats.expected,
     failed: stats.unexpected + stats.flaky + stats.skipped,
   }));
@@ -106,6 +106,10 @@ install();
 installTools();
 await check("generate", "node", ["scripts/generate.mjs"]);
 const [built] = await Promise.all([codeAndBuild(), unitTests()]);
-if (built) browserTests();
+if (built) {
+  browserTests("pages", 2);
+  // Alone on the machine: they listen to real time.
+  browserTests("sound", 1);
+}
 console.log(`${counts.passed} passed, ${counts.failed} failed`);
 process.exit(counts.failed === 0 ? 0 : 1);

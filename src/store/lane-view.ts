@@ -22,6 +22,17 @@ export class LaneView extends WorkspacePart {
     this.setZoom(zoomed(part, zoomStep(part, closer, meter), this.focusTicks ?? middle, meter));
   }
 
+  /**
+   * Closer or further off, from what is shown now: two turns of a wheel may come within one picture.
+   * @param factor below 1 shows less
+   * @param atShare of what is shown, 0..1: that place stays where it is
+   */
+  zoomAt(factor: number, atShare: number): void {
+    const part = this.part;
+    const at = (part.startTicks + atShare * part.shownTicks) as Ticks;
+    this.setZoom(zoomed(part, factor, at, this.beat.meter));
+  }
+
   /** @param byShare of what is shown; negative goes back */
   pan(byShare: number): void {
     this.setZoom(panned(this.part, byShare));

@@ -157,4 +157,8 @@ test("the lanes look closer in steps down to a beat, along, and back to all", ()
   expect(shown()).toBeUndefined();
   workspace.lanes.pan(1);
   expect(shown()).toBeUndefined();
+  // Two turns of a wheel count twice, around the place that is pointed at.
+  workspace.lanes.zoomAt(0.5, 0.5);
+  workspace.lanes.zoomAt(0.5, 0.5);
+  expect(shown()).toEqual([2880, 1920]);
 });

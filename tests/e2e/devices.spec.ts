@@ -1,6 +1,6 @@
 import { expect, test, type Page } from "@playwright/test";
 import { readSmf } from "@/core/formats/smf-read";
-import { exportAs, exportBeat, hitsOf, newBeat } from "./support/app";
+import { exportAs, exportBeat, hitsOf, newBeat, setNumber } from "./support/app";
 import { connectMidi, installFakeMidi, plug, send, unplug } from "./support/fake-midi";
 import { emptyTap, installTap, readTap, waitForSound } from "./support/tap";
 
@@ -10,12 +10,6 @@ const BPM = 150;
 const STEP_TICKS = 240;
 /** One bar of 4/4. */
 const LAP_MS = (4 * 60_000) / BPM;
-
-async function setNumber(page: Page, name: string, value: number): Promise<void> {
-  const field = page.getByRole("spinbutton", { name, exact: true });
-  await field.fill(String(value));
-  await field.press("Enter");
-}
 
 /** A bar at 150 BPM, no click: what is heard is what is played. */
 async function oneBar(page: Page): Promise<void> {

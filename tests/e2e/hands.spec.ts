@@ -1,6 +1,7 @@
 import { expect, test } from "@playwright/test";
-import { exportBeat, newBeat } from "./support/app";
-import { emptyTap, installTap, readTap } from "./support/tap";
+import { exportBeat, grooveOf, newBeat, openFile } from "./support/app";
+import { eighths } from "./support/eighths";
+import { emptyTap, installTap, readTap, waitForSound } from "./support/tap";
 
 test.use({ bypassCSP: true });
 
@@ -156,4 +157,50 @@ test("note repeat goes on over two seconds of a blocked page: every eighth is th
   expect(starts.length).toBeGreaterThanOrEqual(9);
   const steps = starts.slice(1).map((frame, index) => (frame - starts[index]) / eighth);
   expect(steps.filter((step) => Math.abs(step - 1) > 2 / eighth)).toEqual([]);
+});
+
+/** Where sound begins after silence, in ms of the audio clock. */
+function onsetsMs(samples: Float32Array, sampleRate: number): number[] {
+  const found: number[] = [];
+  const window = Math.round(sampleRate * 0.002);
+  let before = 0;
+  for (let frame = 0; frame + window <= samples.length; frame += window) {
+    const peak = samples.subarray(frame, frame + window).reduce((max, sample) => Math.max(max, Math.abs(sample)), 0);
+    const apart = ((frame - (found.at(-1) ?? -Infinity)) * 1000) / sampleRate > 80;
+    if (peak > 0.02 && peak > 3 * before && apart) found.push(frame);
+    before = Math.max(peak, before * 0.9);
+  }
+  return found.map((frame) => (frame * 1000) / sampleRate);
+}
+
+test("arrow keys step through grooves while the loop runs: heard from the next hit on, none lost, each one undo", async ({
+  page,
+}) => {
+  await installTap(page);
+  await openFile(page, eighths());
+  await page.getByRole("button", { name: "Click", exact: true }).click();
+  await page.keyboard.press("Space");
+  await waitForSound(page, 200);
+  await emptyTap(page);
+  await waitForSound(page, 2500);
+  // Four steps down: "Rolling", a full shuffle.
+  for (let step = 0; step < 4; step++) await page.keyboard.press("ArrowDown");
+  await expect(grooveOf(page)).toHaveValue("Rolling");
+  await waitForSound(page, 7500);
+  const { left, sampleRate } = await readTap(page);
+  await page.keyboard.press("Space");
+  const onsets = onsetsMs(left, sampleRate);
+  const gaps = onsets.slice(1).map((ms, index) => ms - onsets[index]);
+  // Eighths of 250 ms, then 250 + 78 and 250 - 78; at the change one gap of its own. None missing, none twice.
+  const straight = gaps.filter((gap) => Math.abs(gap - 250) < 12);
+  const long = gaps.filter((gap) => Math.abs(gap - 328) < 12);
+  const short = gaps.filter((gap) => Math.abs(gap - 172) < 12);
+  expect(straight.length).toBeGreaterThan(5);
+  expect(long.length).toBeGreaterThan(5);
+  expect(Math.abs(long.length - short.length)).toBeLessThanOrEqual(2);
+  expect(gaps.length - straight.length - long.length - short.length).toBeLessThanOrEqual(2);
+  for (const name of ["Cross Sea", "Ripple", "Flat Calm", ""]) {
+    await page.getByRole("button", { name: "Undo" }).click();
+    await expect(grooveOf(page)).toHaveValue(name);
+  }
 });

@@ -30,7 +30,7 @@ test("when the server is gone, the shelf opens, a new beat is made, played, and 
     expect(download.suggestedFilename()).toMatch(/\.mid$/);
 
     await page.getByRole("link", { name: /Shelf/ }).click();
-    await page.getByRole("button", { name: "New beat" }).click();
+    await page.getByRole("button", { name: "New beat", exact: true }).click();
     await waitUntilReady(page);
     await name.fill("Night Crossing");
     await name.press("Enter");

@@ -1,5 +1,6 @@
 import { expect, test, type Page } from "@playwright/test";
 import { exportBeat, hitsOf, newBeat } from "./support/app";
+import { firstSoundSeconds, STEADY_MS, strikeWhereHeard, type Struck } from "./support/player";
 import { emptyTap, installTap, readOnsets, readTap, waitForSound } from "./support/tap";
 
 test.use({ bypassCSP: true });
@@ -7,76 +8,20 @@ test.use({ bypassCSP: true });
 const BPM = 100;
 const MS_PER_TICK = 60_000 / (BPM * 960);
 
-/** A key that was struck on a heard position. */
-interface Struck {
-  /** After its position was heard, by readings before and after it: the machine may keep the player waiting. */
-  readonly lateMs: number;
-  /** By how much the simulated loudspeaker stumbled just then: what is heard when is not known to be better than that. */
-  readonly stumbledMs: number;
-}
-
-/** A loudspeaker that stumbles by less is steady. */
-const STEADY_MS = 2;
-
 /**
- * Plays pads on given transport positions as somebody does who hears well: at the moment at which that position leaves
- * the loudspeaker, by the clock and the output delay that the audio context reports. The first click of the count-in
- * tells where the transport began.
+ * Records, and strikes pads on given transport positions as they are heard. The first click of the count-in tells where
+ * the transport began.
  */
-function playOnTheHeardBeat(
+async function playOnTheHeardBeat(
   page: Page,
   strokes: readonly { readonly code: string; readonly ticks: number }[],
 ): Promise<Struck[]> {
-  return page.evaluate(
-    async ({ strokes, msPerTick }) => {
-      const { tap } = window as unknown as {
-        tap: { context: AudioContext; chunks: { start: number; left: Float32Array }[] };
-      };
-      const { context } = tap;
-      const firstSound = () => {
-        for (const { start, left } of tap.chunks) {
-          const index = left.findIndex((sample) => sample !== 0);
-          if (index >= 0) return (start + index - 1) / context.sampleRate;
-        }
-        return undefined;
-      };
-      window.dispatchEvent(new KeyboardEvent("keydown", { code: "Enter", bubbles: true }));
-      let countIn: number | undefined;
-      while ((countIn = firstSound()) === undefined) await new Promise((done) => setTimeout(done, 5));
-      const barMs = 3840 * msPerTick;
-      const offsets: number[] = [];
-      const struck: Struck[] = [];
-      const middleOf = (count: number) => {
-        const last = offsets.slice(-count).sort((a, b) => a - b);
-        return last[Math.floor(last.length / 2)];
-      };
-      const heardAt = (seconds: number) => {
-        const { contextTime, performanceTime } = context.getOutputTimestamp();
-        const offset = performanceTime! - contextTime! * 1000;
-        if (offset !== offsets.at(-1)) offsets.push(offset);
-        return seconds * 1000 + middleOf(7);
-      };
-      for (const { code, ticks } of strokes) {
-        const seconds = countIn + (barMs + ticks * msPerTick) / 1000;
-        await new Promise((done) => setTimeout(done, Math.max(0, heardAt(seconds) - performance.now() - 60)));
-        // Single readings of the context are off by some ms now and then; the middle one of the last few is not.
-        while (performance.now() < heardAt(seconds) - 12) await new Promise((done) => setTimeout(done, 1));
-        const moment = heardAt(seconds);
-        while (performance.now() < moment);
-        const key = new KeyboardEvent("keydown", { code, bubbles: true });
-        window.dispatchEvent(key);
-        const before = middleOf(7);
-        for (let reading = 0; reading < 4; reading++) {
-          await new Promise((done) => setTimeout(done, 15));
-          heardAt(seconds);
-        }
-        const stumbledMs = Math.abs(middleOf(4) - before);
-        struck.push({ lateMs: key.timeStamp - heardAt(seconds), stumbledMs });
-        window.dispatchEvent(new KeyboardEvent("keyup", { code, bubbles: true }));
-      }
-      return struck;
-    },
-    { strokes, msPerTick: MS_PER_TICK },
+  await page.keyboard.press("Enter");
+  const barTicks = 3840;
+  return strikeWhereHeard(
+    page,
+    strokes.map(({ code, ticks }) => ({ code, ms: (barTicks + ticks) * MS_PER_TICK })),
+    await firstSoundSeconds(page),
   );
 }
 

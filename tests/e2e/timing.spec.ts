@@ -2,99 +2,18 @@ import { readFile } from "node:fs/promises";
 import AxeBuilder from "@axe-core/playwright";
 import { expect, test, type Page } from "@playwright/test";
 import { readSmf } from "@/core/formats/smf-read";
-import { exportAs, exportBeat, hitsOf, newBeat, openBeat } from "./support/app";
-import { emptyTap, installTap, readTap, waitForSound } from "./support/tap";
-
-test.use({ bypassCSP: true });
+import { exportAs, exportBeat, grooveOf, hitsOf, openBeat, openFile, setNumber } from "./support/app";
+import { eighths } from "./support/eighths";
 
 const notesOf = async (page: Page) =>
   readSmf(await exportAs(page, "MIDI, as heard")).notes.map(({ tick, note, velocity }) => [tick, note, velocity]);
 const patternOf = async (page: Page) => (await exportBeat(page)).parts[0].patterns[0];
-const groove = (page: Page) => page.getByLabel("Groove", { exact: true });
 const hits = (page: Page) => page.getByRole("application");
-
-async function setNumber(page: Page, name: string, value: number): Promise<void> {
-  const field = page.getByRole("spinbutton", { name, exact: true });
-  await field.fill(String(value));
-  await field.press("Enter");
-}
-
-/** Side sticks on eighths of a bar at 120 BPM, played in by keys while the transport waits for the first. */
-async function playEighths(page: Page): Promise<void> {
-  await newBeat(page);
-  await setNumber(page, "Tempo", 120);
-  await setNumber(page, "Loop length in bars", 1);
-  await page.getByRole("button", { name: "Click", exact: true }).click();
-  await page.getByLabel("Count-in").selectOption("first hit");
-  await page.keyboard.press("Enter");
-  await page.evaluate(async () => {
-    // Stamped with the moments they are meant for, however late a busy page sends them.
-    const press = (type: string, timeStamp: number) => {
-      const event = new KeyboardEvent(type, { code: "KeyC", key: "c", bubbles: true });
-      Object.defineProperty(event, "timeStamp", { value: timeStamp });
-      window.dispatchEvent(event);
-    };
-    const start = performance.now();
-    for (let index = 0; index < 8; index++) {
-      const at = start + index * 250;
-      while (performance.now() < at) await new Promise((done) => setTimeout(done, 1));
-      press("keydown", at);
-      press("keyup", at + 1);
-    }
-  });
-  await page.keyboard.press("Space");
-  await expect(page.getByText("8 hits", { exact: true })).toBeVisible();
-}
-
-/** Where sound begins after silence, in ms of the audio clock. */
-function onsetsMs(samples: Float32Array, sampleRate: number): number[] {
-  const found: number[] = [];
-  const window = Math.round(sampleRate * 0.002);
-  let before = 0;
-  for (let frame = 0; frame + window <= samples.length; frame += window) {
-    const peak = samples.subarray(frame, frame + window).reduce((max, sample) => Math.max(max, Math.abs(sample)), 0);
-    const apart = ((frame - (found.at(-1) ?? -Infinity)) * 1000) / sampleRate > 80;
-    if (peak > 0.02 && peak > 3 * before && apart) found.push(frame);
-    before = Math.max(peak, before * 0.9);
-  }
-  return found.map((frame) => (frame * 1000) / sampleRate);
-}
-
-test("arrow keys step through grooves while the loop runs: heard from the next hit on, none lost, each one undo", async ({
-  page,
-}) => {
-  await installTap(page);
-  await playEighths(page);
-  await page.keyboard.press("Space");
-  await waitForSound(page, 200);
-  await emptyTap(page);
-  await page.waitForTimeout(2500);
-  // Four steps down: "Rolling", a full shuffle.
-  for (let step = 0; step < 4; step++) await page.keyboard.press("ArrowDown");
-  await expect(groove(page)).toHaveValue("Rolling");
-  await page.waitForTimeout(4500);
-  const { left, sampleRate } = await readTap(page);
-  await page.keyboard.press("Space");
-  const onsets = onsetsMs(left, sampleRate);
-  const gaps = onsets.slice(1).map((ms, index) => ms - onsets[index]);
-  // Eighths of 250 ms, then 250 + 78 and 250 - 78; at the change one gap of its own. None missing, none twice.
-  const straight = gaps.filter((gap) => Math.abs(gap - 250) < 12);
-  const long = gaps.filter((gap) => Math.abs(gap - 328) < 12);
-  const short = gaps.filter((gap) => Math.abs(gap - 172) < 12);
-  expect(straight.length).toBeGreaterThan(5);
-  expect(long.length).toBeGreaterThan(5);
-  expect(Math.abs(long.length - short.length)).toBeLessThanOrEqual(2);
-  expect(gaps.length - straight.length - long.length - short.length).toBeLessThanOrEqual(2);
-  for (const name of ["Cross Sea", "Ripple", "Flat Calm", ""]) {
-    await page.getByRole("button", { name: "Undo" }).click();
-    await expect(groove(page)).toHaveValue(name);
-  }
-});
 
 test("a shuffle in the exported MIDI is where it is computed; grids by arrow keys leave recorded passes alone", async ({
   page,
 }) => {
-  await playEighths(page);
+  await openFile(page, eighths());
   expect((await notesOf(page)).map(([tick]) => tick)).toEqual([0, 480, 960, 1440, 1920, 2400, 2880, 3360]);
   await page.getByLabel("Swing on").selectOption("1/8");
   await setNumber(page, "Swing", 66.667);
@@ -112,7 +31,7 @@ test("a shuffle in the exported MIDI is where it is computed; grids by arrow key
 
 test("played, corrected and grooved on three keys; keep timing, go too far, reload, return", async ({ page }) => {
   await openBeat(page, "Slow Harbour");
-  await groove(page).selectOption("Breakers");
+  await grooveOf(page).selectOption("Breakers");
   await setNumber(page, "Loose", 8);
   await page.getByRole("spinbutton", { name: "Loose" }).blur();
   for (const [key, name] of [
@@ -129,9 +48,9 @@ test("played, corrected and grooved on three keys; keep timing, go too far, relo
   const good = await notesOf(page);
   const played = hitsOf(await exportBeat(page)).map(({ id, playedTicks }) => [id, playedTicks]);
   await page.getByRole("button", { name: "Keep timing" }).click();
-  await expect(groove(page)).toHaveValue("");
+  await expect(grooveOf(page)).toHaveValue("");
   expect(await notesOf(page)).toEqual(good);
-  await groove(page).selectOption("Confused Sea");
+  await grooveOf(page).selectOption("Confused Sea");
   await page.getByLabel("Timing of", { exact: true }).selectOption("all");
   await page.getByLabel("Grid", { exact: true }).selectOption("1/4");
   expect(await notesOf(page)).not.toEqual(good);
@@ -207,11 +126,11 @@ test("a groove of one's own: made of a pass, there after a reload, renamed, take
   const menu = page.getByRole("button", { name: "Groove from…" });
   await menu.click();
   await page.getByRole("button", { name: "Hats", exact: true }).click();
-  await expect(groove(page)).toHaveValue("Hats");
+  await expect(grooveOf(page)).toHaveValue("Hats");
   const name = page.getByLabel("Name", { exact: true });
   await name.fill("Rail hats");
   await name.press("Enter");
-  await expect(groove(page)).toHaveValue("Rail hats");
+  await expect(grooveOf(page)).toHaveValue("Rail hats");
   const [file] = await Promise.all([
     page.waitForEvent("download"),
     page.getByRole("button", { name: "Export Rail hats" }).click(),
@@ -228,14 +147,14 @@ test("a groove of one's own: made of a pass, there after a reload, renamed, take
   await menu.click();
   await page.getByRole("button", { name: "Delete Rail hats" }).click();
   await page.getByLabel("MIDI or groove file").setInputFiles(path);
-  await expect(groove(page)).toHaveValue("Rail hats");
+  await expect(grooveOf(page)).toHaveValue("Rail hats");
   await page.getByLabel("MIDI or groove file").setInputFiles({
     name: "bad.json",
     mimeType: "application/json",
     buffer: Buffer.from('{"format":"echo-pocket-groove","version":1,"groove":{"name":""}}'),
   });
   await expect(page.getByRole("alert").filter({ hasText: "can't be read" })).toBeVisible();
-  await expect(groove(page)).toHaveValue("Rail hats");
+  await expect(grooveOf(page)).toHaveValue("Rail hats");
 });
 
 test("the timing report measures, compares two passes, is read out and exported", async ({ page }) => {

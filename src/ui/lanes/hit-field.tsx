@@ -2,12 +2,11 @@
 
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { Pad } from "@/core/beat/beat";
-import { panned, zoomed } from "@/core/time/zoom";
 import { heardOnce } from "@/core/timing/heard";
 import { useAdvice } from "../timing/use-advice";
 import { useBeat, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { readHit } from "./hit-readout";
-import { toTicks, type HitMark, type LaneScale } from "./lane-layout";
+import { toShare, type HitMark, type LaneScale } from "./lane-layout";
 import styles from "./lanes.module.scss";
 
 /** So near the pointer means that hit. */
@@ -45,7 +44,7 @@ export function HitField({ pads, hits, scale, heightPx }: HitFieldProps) {
   const rowOf = useMemo(() => new Map(pads.map(({ id }, row) => [id, row])), [pads]);
   const rowPx = heightPx / pads.length;
   const focus = selected.at(-1);
-  usePinch(field, scale);
+  usePinch(field);
 
   const yOf = ({ padId }: HitMark) => ((rowOf.get(padId) ?? 0) + 0.5) * rowPx;
   const nearest = (x: number, y: number): number | undefined => {
@@ -186,24 +185,16 @@ function stepTo(
 }
 
 /** Control and the wheel (which is also what a pinch on a touch pad is), the wheel sideways, and two fingers. */
-function usePinch(field: React.RefObject<HTMLDivElement | null>, scale: LaneScale) {
-  const workspace = useWorkspace();
-  const { meter } = useBeat();
-  const latest = useRef({ scale, meter });
-  useEffect(() => {
-    latest.current = { scale, meter };
-  });
+function usePinch(field: React.RefObject<HTMLDivElement | null>) {
+  const { lanes } = useWorkspace();
   useEffect(() => {
     const element = field.current!;
     const fingers = new Map<number, number>();
-    const zoomBy = (factor: number, x: number) => {
-      const { scale: shown, meter: now } = latest.current;
-      workspace.lanes.setZoom(zoomed(shown, factor, toTicks(x, shown), now));
-    };
+    const zoomBy = (factor: number, x: number) => lanes.zoomAt(factor, toShare(x, element.clientWidth));
     const wheel = (event: WheelEvent) => {
       const sideways = event.shiftKey ? event.deltaY : event.deltaX;
       if (event.ctrlKey) zoomBy(WHEEL_ZOOM ** event.deltaY, event.offsetX);
-      else if (sideways !== 0) workspace.lanes.setZoom(panned(latest.current.scale, sideways / 800));
+      else if (sideways !== 0) lanes.pan(sideways / 800);
       else return;
       event.preventDefault();
     };
@@ -233,5 +224,5 @@ function usePinch(field: React.RefObject<HTMLDivElement | null>, scale: LaneScal
       element.removeEventListener("pointerup", up);
       element.removeEventListener("pointercancel", up);
     };
-  }, [field, workspace]);
+  }, [field, lanes]);
 }

@@ -41,8 +41,12 @@ export function toX(ticks: number, scale: LaneScale): number {
 
 /** The inverse of toX, kept within what is shown. */
 export function toTicks(x: number, { startTicks, shownTicks, widthPx }: LaneScale): Ticks {
-  const share = (x - EDGE_PX) / Math.max(1, widthPx - 2 * EDGE_PX);
-  return (startTicks + Math.max(0, Math.min(1, share)) * shownTicks) as Ticks;
+  return (startTicks + toShare(x, widthPx) * shownTicks) as Ticks;
+}
+
+/** Where a place lies in what is shown: ratio 0..1. */
+export function toShare(x: number, widthPx: number): number {
+  return Math.max(0, Math.min(1, (x - EDGE_PX) / Math.max(1, widthPx - 2 * EDGE_PX)));
 }
 
 /** True where nothing of a mark at this place can be seen. */

@@ -1,10 +1,24 @@
 import { readFile } from "node:fs/promises";
-import { expect, type Page } from "@playwright/test";
+import { expect, type Locator, type Page } from "@playwright/test";
 import type { Beat } from "@/core/beat/beat";
+import { writeBeatFile } from "@/core/formats/beat-file";
 
 /** Opens a beat from the shelf by its name and waits until it can sound. */
 export async function openBeat(page: Page, name: string): Promise<void> {
   await page.goto("/");
+  await openFromShelf(page, name);
+}
+
+/** Brings a beat in as a file, and opens it. */
+export async function openFile(page: Page, beat: Beat): Promise<void> {
+  await page.goto("/");
+  await page
+    .getByLabel("Import beat or MIDI files")
+    .setInputFiles({ name: "beat.json", mimeType: "application/json", buffer: Buffer.from(writeBeatFile(beat)) });
+  await openFromShelf(page, beat.name);
+}
+
+async function openFromShelf(page: Page, name: string): Promise<void> {
   await page.getByRole("link", { name, exact: true }).click();
   await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled({ timeout: 30_000 });
   // The kit is rendered on the first visit; a pad sounds only after that.
@@ -14,7 +28,7 @@ export async function openBeat(page: Page, name: string): Promise<void> {
 /** Makes a beat of its own, two bars of 4/4 at 100 BPM, and waits until it can sound. */
 export async function newBeat(page: Page): Promise<void> {
   await page.goto("/");
-  await page.getByRole("button", { name: "New beat" }).click();
+  await page.getByRole("button", { name: "New beat", exact: true }).click();
   await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled({ timeout: 30_000 });
 }
 
@@ -35,4 +49,16 @@ export async function exportBeat(page: Page): Promise<Beat> {
 /** All hits of a beat's first pattern with the pass they are in. */
 export function hitsOf(beat: Beat) {
   return beat.parts[0].patterns[0].passes.flatMap((pass) => pass.hits.map((hit) => ({ ...hit, pass: pass.name })));
+}
+
+/** The choice of the groove. */
+export function grooveOf(page: Page): Locator {
+  return page.getByLabel("Groove", { exact: true });
+}
+
+/** Types a number into a field of that name. */
+export async function setNumber(page: Page, name: string, value: number): Promise<void> {
+  const field = page.getByRole("spinbutton", { name, exact: true });
+  await field.fill(String(value));
+  await field.press("Enter");
 }

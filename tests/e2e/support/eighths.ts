@@ -1,0 +1,20 @@
+import type { Beat } from "@/core/beat/beat";
+import { addHits, addPass } from "@/core/beat/edit";
+import { firstPlace, newBeat } from "@/core/beat/new-beat";
+import { DRUM_IDS } from "@/core/drums";
+import { STROKE_LENGTH_TICKS } from "@/core/record/record-stroke";
+import type { Ticks } from "@/core/time/ticks";
+
+/** Side sticks on the eighths of a bar at 120 BPM, each some ms off its line, as a hand plays them. */
+export function eighths(): Beat {
+  const empty = newBeat({ id: "eighths", name: "Eighths", bpm: 120, bars: 1 });
+  const place = firstPlace(empty);
+  const { beat, passId } = addPass(empty, place, { name: "Pass 1", muted: false, quantize: empty.inputQuantize });
+  const hits = [6, -9, 14, 3, -20, 11, -5, 17].map((offTicks, eighth) => ({
+    pad: DRUM_IDS.indexOf("sideStick"),
+    playedTicks: (eighth * 480 + offTicks) as Ticks,
+    velocity: 100,
+    lengthTicks: STROKE_LENGTH_TICKS,
+  }));
+  return addHits(beat, place, passId, hits);
+}
