@@ -24,6 +24,7 @@ export default defineConfig({
     // A copy for offline use is made in its own test only: elsewhere it would take time from what is listened to.
     serviceWorkers: "block",
     viewport: { width: 1280, height: 800 },
+    actionTimeout: 30_000,
     launchOptions: {
       executablePath: execFileSync("which", ["chromium"], { encoding: "utf8" }).trim(),
       args: [

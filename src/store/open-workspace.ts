@@ -1,7 +1,7 @@
-import { KIT_REVISION, type Kit } from "@/core/sound/kit";
+import { KIT_REVISION } from "@/core/sound/kit";
 import { startAudioEngine } from "@/engine/audio-engine";
 import { RecoverClient } from "@/workers/recover-client";
-import { startRenderWorker } from "@/workers/render-client";
+import { renderKitTogether } from "@/workers/render-client";
 import { takeEditorLock } from "./editor-lock";
 import type { Repository } from "./repository";
 import { Workspace } from "./workspace";
@@ -50,7 +50,7 @@ async function connectSound(workspace: Workspace, repository: Repository): Promi
     if (workspace.closed) return void engine.close();
     const key = `deckhouse ${KIT_REVISION} ${engine.sampleRate}`;
     const stored = await repository.readKit(key);
-    const kit = stored ?? (await renderKit(engine.sampleRate));
+    const kit = stored ?? (await renderKitTogether(engine.sampleRate));
     // The player may have left while the kit was being made.
     if (workspace.closed) return void engine.close();
     workspace.attachEngine(engine, kit);
@@ -58,14 +58,5 @@ async function connectSound(workspace: Workspace, repository: Repository): Promi
   } catch (error) {
     console.error("No sound:", error);
     workspace.soundFailed();
-  }
-}
-
-async function renderKit(sampleRate: number): Promise<Kit> {
-  const worker = startRenderWorker();
-  try {
-    return await worker.api.renderKit(sampleRate);
-  } finally {
-    worker.close();
   }
 }

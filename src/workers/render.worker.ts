@@ -1,7 +1,8 @@
 import { expose, transfer } from "comlink";
 import type { Beat, PatternPlace } from "@/core/beat/beat";
+import type { DrumId } from "@/core/drums";
 import { beatToWav, type WavOptions } from "@/core/playback/beat-to-wav";
-import { renderKit, type Kit } from "@/core/sound/kit";
+import { renderDrum, renderKit, type Kit } from "@/core/sound/kit";
 import type { RenderApi } from "./render-api";
 
 const kits = new Map<number, Kit>();
@@ -14,11 +15,11 @@ function kitFor(sampleRate: number): Kit {
 }
 
 const api: RenderApi = {
-  renderKit(sampleRate: number) {
-    const kit = renderKit(sampleRate);
+  renderDrum(drum: DrumId, sampleRate: number) {
+    const samples = renderDrum(drum, sampleRate);
     return transfer(
-      kit,
-      kit.drums.flatMap(({ layers }) => layers.flat().map(({ buffer }) => buffer as ArrayBuffer)),
+      samples,
+      samples.layers.flat().map(({ buffer }) => buffer as ArrayBuffer),
     );
   },
   renderWav(beat: Beat, place: PatternPlace, options: WavOptions) {

@@ -34,7 +34,8 @@ export function renderKit(sampleRate: number): Kit {
   return { sampleRate, drums: DRUM_IDS.map((drum) => renderDrum(drum, sampleRate)) };
 }
 
-function renderDrum(drum: DrumId, sampleRate: number): DrumSamples {
+/** One drum of it. */
+export function renderDrum(drum: DrumId, sampleRate: number): DrumSamples {
   const { voice, peakDb, pan, chokeGroup } = DECKHOUSE[drum];
   const layers = LAYER_VELOCITIES.map((velocity, layer) =>
     Array.from({ length: VARIANTS }, (_, variant) => {

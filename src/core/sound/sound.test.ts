@@ -3,7 +3,7 @@ import { firstPlace } from "../beat/new-beat";
 import { DRUM_IDS } from "../drums";
 import { compileEvents } from "../playback/compile-events";
 import { bandPass, decayFactor, finish, fromDb, loudest, sineTurns } from "./dsp";
-import { LAYER_VELOCITIES, layerFor, renderKit, VARIANTS } from "./kit";
+import { LAYER_VELOCITIES, layerFor, renderDrum, renderKit, VARIANTS } from "./kit";
 import { Limiter } from "./limiter";
 import { MAX_VOICES, Mixer } from "./mixer";
 import { renderLap } from "./render";
@@ -54,7 +54,7 @@ describe.each(DRUM_IDS.map((id, index) => [id, index] as const))("%s", (_, index
 });
 
 test("the same kit comes out twice, and at another rate the drums last as long", () => {
-  expect(renderKit(RATE).drums[1].layers[2][1]).toEqual(kit.drums[1].layers[2][1]);
+  expect(renderDrum(DRUM_IDS[1], RATE)).toEqual(kit.drums[1]);
   const other = renderKit(44100);
   kit.drums.forEach(({ layers }, index) => {
     expect(other.drums[index].layers[3][0].length / 44100).toBeCloseTo(layers[3][0].length / RATE, 1);

@@ -15,12 +15,12 @@ export const STEADY_MS = 2;
 /**
  * Strikes keys as somebody does who hears well: at the moments at which given sounds leave the loudspeaker, by the clock
  * and the output delay that the audio context reports. To be used with the tap.
- * @param fromSeconds of the audio clock, that `ms` counts from; what is heard just now when it is left out
+ * @param fromSeconds of the audio clock, that `ms` counts from
  */
 export function strikeWhereHeard(
   page: Page,
   strokes: readonly { readonly code: string; readonly ms: number }[],
-  fromSeconds?: number,
+  fromSeconds: number,
 ): Promise<Struck[]> {
   return page.evaluate(
     async ({ strokes, fromSeconds }) => {
@@ -38,10 +38,9 @@ export function strikeWhereHeard(
         return middleOf(7);
       };
       const rest = (ms: number) => new Promise((done) => setTimeout(done, ms));
-      const originMs = fromSeconds === undefined ? performance.now() - offsetMs() : fromSeconds * 1000;
       const struck: Struck[] = [];
       for (const { code, ms } of strokes) {
-        const heardAt = () => originMs + ms + offsetMs();
+        const heardAt = () => fromSeconds * 1000 + ms + offsetMs();
         while (performance.now() < heardAt() - 60) await rest(20);
         while (performance.now() < heardAt() - 12) await rest(1);
         const moment = heardAt();
