@@ -25,6 +25,8 @@ const NO_ROOM = "The browser has no room: what is played now is remembered until
 export class EchoMemory extends WorkspacePart {
   private hits: LookbackHit[] = [];
   private unsaved: LookbackHit[] = [];
+  /** On its way to the disk. */
+  private writing: readonly LookbackHit[] = [];
   private saveTimer: ReturnType<typeof setTimeout> | undefined;
   private listTimer: ReturnType<typeof setTimeout> | undefined;
   private readonly said = new Set<string>();
@@ -103,9 +105,18 @@ export class EchoMemory extends WorkspacePart {
     const chunk = this.unsaved;
     this.unsaved = [];
     if (chunk.length === 0) return;
+    this.writing = [...this.writing, ...chunk];
     const kept = await this.lookback.add(chunk);
+    this.writing = this.writing.slice(chunk.length);
     if (kept === "room made") this.sayOnce(ROOM_MADE);
     if (kept === "lost") this.sayOnce(NO_ROOM);
+  }
+
+  /** For a page that the browser takes away: its store answers too late. */
+  leave(): void {
+    const pending = [...this.writing, ...this.unsaved];
+    if (pending.length > 0) this.lookback.leave(pending);
+    void this.flush();
   }
 
   /** What is not on disk yet goes there, and nothing more is worked out. */

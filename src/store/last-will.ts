@@ -1,37 +1,40 @@
-import type { BeatRecord } from "./database";
-
-const PREFIX = "unsaved beat ";
-
 /**
  * What a page that goes away has not saved yet: the browser's store answers too late for it, while local storage takes
- * a text at once. A record that does not fit is left out; the store may still get it.
+ * a text at once. What does not fit is left out; the store may still get it.
  */
-export function leaveWill(storage: Storage | undefined, record: BeatRecord): void {
-  try {
-    storage?.setItem(PREFIX + record.id, JSON.stringify(record));
-  } catch {
-    // Full or forbidden.
+export class LastWill<T> {
+  /** @param kind what its keys begin with */
+  constructor(
+    private readonly storage: Storage | undefined,
+    private readonly kind: string,
+  ) {}
+
+  leave(id: string, value: T): void {
+    try {
+      this.storage?.setItem(this.kind + id, JSON.stringify(value));
+    } catch {
+      // Full or forbidden.
+    }
   }
-}
 
-/** @returns what an earlier page left of a beat */
-export function readWill(storage: Storage | undefined, beatId: string): BeatRecord | undefined {
-  try {
-    const text = storage?.getItem(PREFIX + beatId);
-    return text ? (JSON.parse(text) as BeatRecord) : undefined;
-  } catch {
-    return undefined;
+  /** What earlier pages left something under. */
+  ids(): readonly string[] {
+    return Array.from({ length: this.storage?.length ?? 0 }, (_, index) => this.storage?.key(index) ?? "")
+      .filter((key) => key.startsWith(this.kind))
+      .map((key) => key.slice(this.kind.length));
   }
-}
 
-/** To be called when the beat is in the store. */
-export function dropWill(storage: Storage | undefined, beatId: string): void {
-  storage?.removeItem(PREFIX + beatId);
-}
+  read(id: string): T | undefined {
+    try {
+      const text = this.storage?.getItem(this.kind + id);
+      return text ? (JSON.parse(text) as T) : undefined;
+    } catch {
+      return undefined;
+    }
+  }
 
-/** The beats of which something was left. */
-export function beatsWithWill(storage: Storage | undefined): readonly string[] {
-  return Array.from({ length: storage?.length ?? 0 }, (_, index) => storage?.key(index) ?? "")
-    .filter((key) => key.startsWith(PREFIX))
-    .map((key) => key.slice(PREFIX.length));
+  /** To be called when it is in the store. */
+  drop(id: string): void {
+    this.storage?.removeItem(this.kind + id);
+  }
 }

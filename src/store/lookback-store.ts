@@ -1,5 +1,6 @@
 import { forgottenCount, type LookbackHit } from "@/core/recover/echo";
 import type { EchoMarkRecord, EchoPocketDatabase, LookbackRecord } from "./database";
+import { LastWill } from "./last-will";
 
 /** Chunks are counted so often: a walk over all of them is not for every second. */
 const TRIM_EVERY_CHUNKS = 60;
@@ -19,16 +20,26 @@ export function chunkOf(hits: readonly LookbackHit[]): Chunk {
 /** Keeps all that is played in chunks, the oldest first, and what the player did with its phrases. */
 export class LookbackStore {
   private added = 0;
+  private readonly wills: LastWill<readonly LookbackHit[]>;
 
   constructor(
     private readonly database: EchoPocketDatabase,
     private readonly attempt: <T>(work: () => PromiseLike<T>, otherwise: T) => Promise<T>,
     private readonly now: () => number,
-  ) {}
+    storage: Storage | undefined,
+  ) {
+    this.wills = new LastWill(storage, "unsaved playing ");
+  }
 
   async read(): Promise<readonly LookbackHit[]> {
     const chunks = await this.attempt(() => this.database.lookback.orderBy("id").toArray(), []);
-    return chunks.flatMap(({ hits }) => JSON.parse(hits) as readonly LookbackHit[]);
+    const kept = chunks.flatMap(({ hits }) => JSON.parse(hits) as readonly LookbackHit[]);
+    return [...kept, ...(await this.takeOverWills(kept))];
+  }
+
+  /** Sees to it at once that the next page finds what may not be kept yet. @param hits at least one */
+  leave(hits: readonly LookbackHit[]): void {
+    this.wills.leave(String(hits[0].timeMs), hits);
   }
 
   /** @param hits at least one */
@@ -43,6 +54,7 @@ export class LookbackStore {
   /** Forgets everything, for good. */
   async clear(): Promise<void> {
     const { lookback, echoMarks } = this.database;
+    for (const id of this.wills.ids()) this.wills.drop(id);
     await this.attempt(() => Promise.all([lookback.clear(), echoMarks.clear()]), undefined);
   }
 
@@ -56,6 +68,18 @@ export class LookbackStore {
 
   async unmark({ id, kind }: EchoMarkRecord): Promise<void> {
     await this.attempt(() => this.database.echoMarks.delete([id, kind]), undefined);
+  }
+
+  private async takeOverWills(kept: readonly LookbackHit[]): Promise<readonly LookbackHit[]> {
+    // The store may have got some of it after all.
+    const known = new Set(kept.map(({ timeMs, pad }) => `${timeMs} ${pad}`));
+    const found: LookbackHit[] = [];
+    for (const id of this.wills.ids()) {
+      const fresh = (this.wills.read(id) ?? []).filter(({ timeMs, pad }) => !known.has(`${timeMs} ${pad}`));
+      found.push(...fresh);
+      if (fresh.length === 0 || (await this.add(fresh)) !== "lost") this.wills.drop(id);
+    }
+    return found;
   }
 
   private async put(chunk: Chunk): Promise<Kept> {

@@ -5,7 +5,7 @@ import { demoEchoes } from "@/core/demo/demo-echoes";
 import type { Kit } from "@/core/sound/kit";
 import { newProfile, type DeviceProfile } from "@/inputs/device-profile";
 import { EchoPocketDatabase, type BeatRecord, type JournalRecord } from "./database";
-import { beatsWithWill, dropWill, leaveWill, readWill } from "./last-will";
+import { LastWill } from "./last-will";
 import { chunkOf, errorNames, isFull, LookbackStore } from "./lookback-store";
 import { DEFAULT_SETTINGS, type Settings } from "./settings";
 
@@ -24,13 +24,16 @@ export class Repository {
   private reason: MemoryReason | undefined;
   /** All that was played. */
   readonly lookback: LookbackStore;
+  private readonly wills: LastWill<BeatRecord>;
 
   constructor(
     private readonly database: EchoPocketDatabase = new EchoPocketDatabase(),
     private readonly now: () => number = Date.now,
-    private readonly storage: Storage | undefined = localStorageOf(globalThis),
+    storage: Storage | undefined = localStorageOf(globalThis),
   ) {
-    this.lookback = new LookbackStore(database, (work, otherwise) => this.attempt(work, otherwise), now);
+    this.wills = new LastWill(storage, "unsaved beat ");
+    const attempt = <T>(work: () => PromiseLike<T>, otherwise: T) => this.attempt(work, otherwise);
+    this.lookback = new LookbackStore(database, attempt, now, storage);
   }
 
   get memoryReason(): MemoryReason | undefined {
@@ -46,7 +49,7 @@ export class Repository {
   /** All beats, the last changed first. The first call in a new browser puts the demo beats there. */
   async list(): Promise<readonly BeatRecord[]> {
     await this.seedDemo();
-    for (const id of beatsWithWill(this.storage)) await this.takeOverWill(id);
+    for (const id of this.wills.ids()) await this.takeOverWill(id);
     const stored = await this.attempt(() => this.database.beats.toArray(), []);
     const records = new Map([...stored.map((record) => [record.id, record] as const), ...this.memory]);
     return [...records.values()].sort((a, b) => b.changedAt - a.changedAt);
@@ -66,7 +69,7 @@ export class Repository {
 
   /** Sees to it at once that the next page finds a beat, for a page that is going away. */
   leave(beat: Beat): void {
-    leaveWill(this.storage, { id: beat.id, changedAt: this.now(), beat });
+    this.wills.leave(beat.id, { id: beat.id, changedAt: this.now(), beat });
   }
 
   /** Puts a record back as it was, for the undo of a removal. */
@@ -145,7 +148,7 @@ export class Repository {
   }
 
   private async takeOverWill(id: string): Promise<void> {
-    const will = readWill(this.storage, id);
+    const will = this.wills.read(id);
     const { beats, journal } = this.database;
     const settled = await this.attempt(async () => {
       if (!will) return true;
@@ -158,7 +161,7 @@ export class Repository {
         return true;
       });
     }, false);
-    if (settled) dropWill(this.storage, id);
+    if (settled) this.wills.drop(id);
   }
 
   private seeding: Promise<void> | undefined;

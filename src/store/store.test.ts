@@ -107,6 +107,20 @@ describe("recording", () => {
   });
 });
 
+function localStorageInMemory() {
+  const texts = new Map<string, string>();
+  const storage = {
+    setItem: (key: string, text: string) => void texts.set(key, text),
+    getItem: (key: string) => texts.get(key) ?? null,
+    removeItem: (key: string) => void texts.delete(key),
+    get length() {
+      return texts.size;
+    },
+    key: (index: number) => [...texts.keys()][index] ?? null,
+  } as Storage;
+  return { storage, texts };
+}
+
 describe("keeping", () => {
   test("the first list is the demo; a removed demo beat does not come back", async () => {
     const repository = newRepository();
@@ -272,16 +286,7 @@ describe("keeping", () => {
   });
 
   test("a page that is taken away before its store answers leaves its beat to the next page", async () => {
-    const texts = new Map<string, string>();
-    const storage = {
-      setItem: (key: string, text: string) => void texts.set(key, text),
-      getItem: (key: string) => texts.get(key) ?? null,
-      removeItem: (key: string) => void texts.delete(key),
-      get length() {
-        return texts.size;
-      },
-      key: (index: number) => [...texts.keys()][index] ?? null,
-    } as Storage;
+    const { storage, texts } = localStorageInMemory();
     const name = `test ${++databases}`;
     let nowMs = 1000;
     const page = () => new Repository(new EchoPocketDatabase(name), () => nowMs, storage);
@@ -317,6 +322,45 @@ describe("keeping", () => {
       },
     };
     expect(() => new Repository(new EchoPocketDatabase(name), () => nowMs, full).leave(beat)).not.toThrow();
+  });
+
+  test("strokes of the last moment are there on the next page, once each, whether the store still got them or not", async () => {
+    const { storage, texts } = localStorageInMemory();
+    const name = `test ${++databases}`;
+    const page = (database = new EchoPocketDatabase(name)) =>
+      open(new Repository(database, () => 1000, storage)).workspace;
+    const padsOn = async (workspace: Workspace) => {
+      await workspace.echoes.open();
+      return workspace.echoes.refresh().flatMap(({ hits }) => hits.map(({ pad }) => pad));
+    };
+    const database = new EchoPocketDatabase(name);
+    const gone = page(database);
+    const play = (workspace: Workspace, pad: number) => strike(workspace, pad, performance.now() + pad);
+    play(gone, 0);
+    await gone.echoes.flush();
+    // One on its way and one still waiting when the store stops answering.
+    jest.spyOn(database.lookback, "add").mockReturnValue(new Dexie.Promise(() => undefined));
+    play(gone, 1);
+    void gone.echoes.flush();
+    play(gone, 2);
+    gone.echoes.leave();
+    const next = page();
+    expect(await padsOn(next)).toEqual([0, 1, 2]);
+    expect(texts.size).toBe(0);
+    // The store of this one answers after all.
+    play(next, 3);
+    next.echoes.leave();
+    await next.close();
+    expect(texts.size).toBe(1);
+    const last = page();
+    expect(await padsOn(last)).toEqual([0, 1, 2, 3]);
+    expect(texts.size).toBe(0);
+    // What is forgotten is forgotten there, too.
+    play(last, 4);
+    last.echoes.leave();
+    await last.echoes.clear();
+    expect(texts.size).toBe(0);
+    expect(await padsOn(page())).toEqual([]);
   });
 
   test("a full store is said once, work goes on in memory, and a later save brings it to disk", async () => {

@@ -1,3 +1,4 @@
+import { existsSync, readFileSync } from "node:fs";
 import { expect, test, type Page } from "@playwright/test";
 import { readSmf } from "@/core/formats/smf-read";
 import { exportAs, exportBeat, hitsOf, newBeat, setNumber } from "./support/app";
@@ -74,6 +75,20 @@ async function slownessOf(page: Page): Promise<number> {
     return Math.min(...rounds);
   });
   return Math.max(1, tookMs / 10);
+}
+
+/**
+ * Milliseconds that the host of a virtual machine has given to others, all processors together: they count as the
+ * processor time of whatever task was running. (proc(5), "steal", in hundredths of a second; none where there is no such file.)
+ */
+function stolenMs(): number {
+  if (!existsSync("/proc/stat")) return 0;
+  return 10 * Number(readFileSync("/proc/stat", "utf8").split("\n")[0].split(/\s+/)[8]);
+}
+
+/** By how much tasks are longer than they may be, all together. */
+function excessMs(tasks: readonly { readonly ms: number }[], mostMs: number): number {
+  return tasks.reduce((sum, { ms }) => sum + Math.max(0, ms - mostMs), 0);
 }
 
 const lapsDone = (page: Page, lap: number) =>
@@ -227,6 +242,7 @@ test("2,000 messages a second for ten seconds, sixteen pads at once: no hit lost
   await page.keyboard.press("Enter");
   await expect(page.getByText("Recording", { exact: true })).toBeVisible();
   const slowness = await slownessOf(page);
+  const stolenBeforeMs = stolenMs();
   await browser.startTracing(page, { categories: ["toplevel", "__metadata"] });
   const played = await page.evaluate(async () => {
     const { fakeMidi } = window as unknown as { fakeMidi: { send(id: string, bytes: number[]): void } };
@@ -257,13 +273,15 @@ test("2,000 messages a second for ten seconds, sixteen pads at once: no hit lost
     return { strokes: strokes + 16, gapsMs: gapsMs.sort((a, b) => a - b) };
   });
   const trace = await browser.stopTracing();
+  const stolen = stolenMs() - stolenBeforeMs;
   await page.keyboard.press("Space");
   expect(hitsOf(await exportBeat(page))).toHaveLength(played.strokes);
   const tasks = tasksOfPage(trace);
   const own = tasks.filter(({ disturbed }) => !disturbed);
   expect(own.length).toBeGreaterThan(1000);
-  expect(own.filter(({ ms }) => ms > 50 * slowness)).toEqual([]);
-  expect(tasks[0].ms).toBeLessThan(100 * slowness);
+  // None too long, but for what the host took away meanwhile.
+  expect(excessMs(own, 50 * slowness)).toBeLessThanOrEqual(stolen);
+  expect(excessMs(tasks, 100 * slowness)).toBeLessThanOrEqual(stolen);
   // Not every turn of the page: a machine that others use stops the whole browser now and then.
   const { gapsMs } = played;
   expect(gapsMs[Math.floor(gapsMs.length * 0.95)]).toBeLessThan(50 * slowness);

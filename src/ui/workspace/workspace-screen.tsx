@@ -28,7 +28,7 @@ export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
     const undoChoices = keepFocusOffChoices(window);
     const wake = () => void workspace.playback.resume();
     const leave = () => {
-      void workspace.echoes.flush();
+      workspace.echoes.leave();
       workspace.document.leave();
     };
     window.addEventListener("pointerdown", wake, true);
