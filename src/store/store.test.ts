@@ -2,42 +2,27 @@ import "fake-indexeddb/auto";
 import Dexie from "dexie";
 import { firstPlace, newBeat } from "@/core/beat/new-beat";
 import { demoBeat } from "@/core/demo/demo-beats";
-import { findReadings } from "@/core/recover/readings";
 import type { Ticks } from "@/core/time/ticks";
 import { BUILT_IN_GROOVES } from "@/core/timing/built-in-grooves";
 import { AudioClock } from "@/engine/audio-clock";
-import { impulse } from "../../tests/support/player-probe";
-import { TestEngine } from "../../tests/support/test-engine";
+import {
+  localStorageInMemory,
+  newDatabaseName,
+  newRepository,
+  openWorkspace,
+  strike,
+} from "../../tests/support/open-workspace";
 import { EchoPocketDatabase } from "./database";
 import { takeEditorLock } from "./editor-lock";
 import { Repository } from "./repository";
-import { DEFAULT_SETTINGS } from "./settings";
 import { Shelf } from "./shelf";
-import { Workspace } from "./workspace";
+import type { Workspace } from "./workspace";
 
-let databases = 0;
-const newRepository = () => new Repository(new EchoPocketDatabase(`test ${++databases}`), () => 1000);
-
-function open(repository = newRepository(), readOnly = false) {
-  // 125 BPM: a tick is half a millisecond, a bar 1920 ms, and a count-in of one bar ends at 1920 ms.
-  const workspace = new Workspace({
-    beat: newBeat({ id: "b", name: "B", bpm: 125 }),
-    readOnly,
-    settings: DEFAULT_SETTINGS,
-    repository,
-    findReadings: async (...asked) => findReadings(...asked),
-  });
-  const engine = new TestEngine();
-  workspace.attachEngine(engine, impulse);
-  return { workspace, engine, repository };
-}
-const strike = (workspace: Workspace, pad: number, timeMs: number) =>
-  workspace.strike({ pad, velocity: 100, timeMs, device: "keys" });
 const passesOf = (workspace: Workspace) => workspace.beat.parts[0].patterns[0].passes;
 
 describe("recording", () => {
   test("a hit is heard at once, written where it was audible, and played back from the next lap on", async () => {
-    const { workspace, engine } = open();
+    const { workspace, engine } = openWorkspace();
     workspace.transport.toggleRecord();
     strike(workspace, 0, 1000); // in the count-in
     strike(workspace, 0, 1920 + 5);
@@ -58,7 +43,7 @@ describe("recording", () => {
   });
 
   test("what is played while only playing sounds and is not written", () => {
-    const { workspace, engine } = open();
+    const { workspace, engine } = openWorkspace();
     workspace.transport.play();
     strike(workspace, 4, 100);
     expect(engine.hits).toEqual([4]);
@@ -67,7 +52,7 @@ describe("recording", () => {
   });
 
   test("a pass is one step of undo, also while it is being recorded, and other edits keep their own", () => {
-    const { workspace } = open();
+    const { workspace } = openWorkspace();
     workspace.transport.toggleRecord();
     strike(workspace, 0, 2000);
     strike(workspace, 0, 2500);
@@ -84,7 +69,7 @@ describe("recording", () => {
   });
 
   test("the click sounds in record, or always, or not", () => {
-    const { workspace, engine } = open();
+    const { workspace, engine } = openWorkspace();
     workspace.transport.play();
     expect(engine.click.on).toBe(false);
     workspace.setSettings({ clickWhen: "always" });
@@ -97,7 +82,7 @@ describe("recording", () => {
   });
 
   test("a reader can play and not write", () => {
-    const { workspace } = open(newRepository(), true);
+    const { workspace } = openWorkspace(newRepository(), true);
     workspace.transport.toggleRecord();
     workspace.setTempo(150);
     workspace.rename("Other");
@@ -106,20 +91,6 @@ describe("recording", () => {
     expect(workspace.state.notice).toMatch(/open in another tab/);
   });
 });
-
-function localStorageInMemory() {
-  const texts = new Map<string, string>();
-  const storage = {
-    setItem: (key: string, text: string) => void texts.set(key, text),
-    getItem: (key: string) => texts.get(key) ?? null,
-    removeItem: (key: string) => void texts.delete(key),
-    get length() {
-      return texts.size;
-    },
-    key: (index: number) => [...texts.keys()][index] ?? null,
-  } as Storage;
-  return { storage, texts };
-}
 
 describe("keeping", () => {
   test("the first list is the demo; a removed demo beat does not come back", async () => {
@@ -138,83 +109,16 @@ describe("keeping", () => {
   test("grooves of one's own are there when the page comes back, and gone when they were deleted", async () => {
     const repository = newRepository();
     await repository.writeGroove({ ...BUILT_IN_GROOVES[0], name: "Mine" });
-    const { workspace } = open(repository);
+    const { workspace } = openWorkspace(repository);
     await workspace.timing.open();
     expect(workspace.state.grooves.map(({ name }) => name)).toEqual(["Mine"]);
     await repository.removeGroove("Mine");
     expect(await repository.readGrooves()).toEqual([]);
   });
 
-  test("what was played is remembered across pages, the oldest forgotten beyond 20,000 hits, and all of it on request", async () => {
-    const repository = newRepository();
-    const chunk = (from: number) =>
-      Array.from({ length: 500 }, (_, index) => ({
-        timeMs: from + index,
-        pad: 0,
-        note: 36,
-        velocity: 90,
-        device: "k",
-        beatId: "b",
-        partId: 1,
-      }));
-    for (let index = 0; index < 60; index++) await repository.lookback.add(chunk((index - 60) * 500_000));
-    const kept = await repository.lookback.read();
-    expect(kept).toHaveLength(20_000);
-    expect(kept[0].timeMs).toBe(-40 * 500_000);
-    const { workspace } = open(repository);
-    await workspace.echoes.open();
-    strike(workspace, 0, performance.now());
-    await workspace.echoes.flush();
-    expect((await repository.lookback.read()).at(-1)).toMatchObject({ pad: 0, note: 36, device: "keys" });
-    await workspace.echoes.clear();
-    expect(workspace.state.echoes).toEqual([]);
-    expect(await repository.lookback.read()).toEqual([]);
-    await workspace.close();
-  });
-
-  test("where there is no room the oldest playing goes, and that is said once; marks are there when the page comes back", async () => {
-    const database = new EchoPocketDatabase(`test ${++databases}`);
-    const repository = new Repository(database, () => 1000);
-    const { workspace } = open(repository);
-    const play = async (pad: number) => {
-      strike(workspace, pad, performance.now());
-      await workspace.echoes.flush();
-    };
-    await play(0);
-    await play(1);
-    const full = Object.assign(new Error("full"), { name: "QuotaExceededError" });
-    const add = jest.spyOn(database.lookback, "add").mockRejectedValueOnce(full);
-    await play(2);
-    expect((await repository.lookback.read()).map(({ pad }) => pad)).toEqual([1, 2]);
-    expect(workspace.state.notice).toContain("oldest playing was forgotten");
-    workspace.store.setState({ notice: "" });
-    add.mockRejectedValueOnce(full);
-    await play(3);
-    expect(workspace.state.notice).toBe("");
-    expect(repository.memoryReason).toBeUndefined();
-    const [echo] = workspace.echoes.refresh();
-    workspace.echoes.markUsed(echo);
-    workspace.echoes.join(echo, true);
-    await workspace.close();
-    const again = open(repository).workspace;
-    await again.echoes.open();
-    expect([...again.state.usedEchoes, ...again.state.joinedEchoes]).toEqual([echo.id, echo.id]);
-    await again.close();
-  });
-
-  test("what is played while remembering is off is not remembered", async () => {
-    const { workspace, repository } = open();
-    workspace.setSettings({ rememberPlaying: false });
-    strike(workspace, 0, 100);
-    await workspace.echoes.flush();
-    expect(workspace.echoes.refresh()).toEqual([]);
-    expect(await repository.lookback.read()).toEqual([]);
-    await workspace.close();
-  });
-
   test("a crash in the middle of a pass leaves the beat as it was and the pass in the journal, which comes back once", async () => {
     jest.useFakeTimers({ doNotFake: ["setImmediate", "queueMicrotask", "nextTick"] });
-    const { workspace, repository } = open();
+    const { workspace, repository } = openWorkspace();
     workspace.transport.toggleRecord();
     [2000, 2500, 3000].forEach((timeMs) => strike(workspace, 0, timeMs));
     await jest.advanceTimersByTimeAsync(1200);
@@ -223,7 +127,7 @@ describe("keeping", () => {
     expect((await repository.load("b"))!.parts[0].patterns[0].passes).toEqual([]);
     expect((await repository.readJournal("b"))!.pass.hits).toHaveLength(3);
 
-    const again = open(repository).workspace;
+    const again = openWorkspace(repository).workspace;
     await new Promise((done) => setTimeout(done, 50));
     expect(again.state.lostPass!.pass.hits).toHaveLength(3);
     again.document.takeLostPass();
@@ -233,7 +137,7 @@ describe("keeping", () => {
   });
 
   test("a pass that an older version kept is offered by this one", async () => {
-    const name = `test ${++databases}`;
+    const name = newDatabaseName();
     const older = new Dexie(name);
     older.version(1).stores({ beats: "id, changedAt", journal: "beatId", kits: "key", settings: "key", marks: "key" });
     const pass = {
@@ -260,13 +164,13 @@ describe("keeping", () => {
       hits: [hit],
     } as const;
     await repository.writeJournal({ beatId: "b", place, pass });
-    const first = open(repository).workspace;
+    const first = openWorkspace(repository).workspace;
     await new Promise((done) => setTimeout(done, 50));
     first.setTempo(99);
     await first.document.flush();
     expect((await repository.readJournal("b"))!.pass.name).toBe("Lost");
 
-    const second = open(repository).workspace;
+    const second = openWorkspace(repository).workspace;
     await new Promise((done) => setTimeout(done, 50));
     second.transport.toggleRecord();
     strike(second, 0, 2000);
@@ -277,7 +181,7 @@ describe("keeping", () => {
   });
 
   test("a page that goes away in peace keeps the open pass", async () => {
-    const { workspace, repository } = open();
+    const { workspace, repository } = openWorkspace();
     workspace.transport.toggleRecord();
     strike(workspace, 0, 2000);
     await workspace.document.flush();
@@ -287,7 +191,7 @@ describe("keeping", () => {
 
   test("a page that is taken away before its store answers leaves its beat to the next page", async () => {
     const { storage, texts } = localStorageInMemory();
-    const name = `test ${++databases}`;
+    const name = newDatabaseName();
     let nowMs = 1000;
     const page = () => new Repository(new EchoPocketDatabase(name), () => nowMs, storage);
     const beat = newBeat({ id: "b", name: "As saved", bpm: 125 });
@@ -324,47 +228,8 @@ describe("keeping", () => {
     expect(() => new Repository(new EchoPocketDatabase(name), () => nowMs, full).leave(beat)).not.toThrow();
   });
 
-  test("strokes of the last moment are there on the next page, once each, whether the store still got them or not", async () => {
-    const { storage, texts } = localStorageInMemory();
-    const name = `test ${++databases}`;
-    const page = (database = new EchoPocketDatabase(name)) =>
-      open(new Repository(database, () => 1000, storage)).workspace;
-    const padsOn = async (workspace: Workspace) => {
-      await workspace.echoes.open();
-      return workspace.echoes.refresh().flatMap(({ hits }) => hits.map(({ pad }) => pad));
-    };
-    const database = new EchoPocketDatabase(name);
-    const gone = page(database);
-    const play = (workspace: Workspace, pad: number) => strike(workspace, pad, performance.now() + pad);
-    play(gone, 0);
-    await gone.echoes.flush();
-    // One on its way and one still waiting when the store stops answering.
-    jest.spyOn(database.lookback, "add").mockReturnValue(new Dexie.Promise(() => undefined));
-    play(gone, 1);
-    void gone.echoes.flush();
-    play(gone, 2);
-    gone.echoes.leave();
-    const next = page();
-    expect(await padsOn(next)).toEqual([0, 1, 2]);
-    expect(texts.size).toBe(0);
-    // The store of this one answers after all.
-    play(next, 3);
-    next.echoes.leave();
-    await next.close();
-    expect(texts.size).toBe(1);
-    const last = page();
-    expect(await padsOn(last)).toEqual([0, 1, 2, 3]);
-    expect(texts.size).toBe(0);
-    // What is forgotten is forgotten there, too.
-    play(last, 4);
-    last.echoes.leave();
-    await last.echoes.clear();
-    expect(texts.size).toBe(0);
-    expect(await padsOn(page())).toEqual([]);
-  });
-
   test("a full store is said once, work goes on in memory, and a later save brings it to disk", async () => {
-    const database = new EchoPocketDatabase(`test ${++databases}`);
+    const database = new EchoPocketDatabase(newDatabaseName());
     const repository = new Repository(database, () => 1000);
     await repository.list();
     const reasons: unknown[] = [];
