@@ -68,6 +68,7 @@ export function FreeFields({ open }: { readonly open: OpenEcho }) {
       </div>
       <SettingSelect
         label="Tempo"
+        hideLabel
         value={tempo}
         options={{
           use: `Use its tempo, ${reading.bpm.toFixed(1)} BPM`,
