@@ -46,6 +46,8 @@ await grooved.screenshot({ path: "docs/screenshots/grooved.png" });
 const echoes = await openBeat("light", "Lantern Room");
 await echoes.getByRole("tab", { name: /Echoes/ }).click();
 await echoes.getByRole("button", { name: /free/ }).first().click();
+await echoes.getByRole("radio").first().waitFor();
+// The buttons fade in.
 await echoes.waitForTimeout(600);
 await echoes.screenshot({ path: "docs/screenshots/echoes.png" });
 

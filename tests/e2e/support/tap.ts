@@ -34,13 +34,19 @@ const TAP_PROCESSOR = `
       const left = input[0], right = input[1] ?? input[0];
       if (!left) return true;
       output[0].set(left); output[1].set(right);
+      if (this.used > 0 && currentFrame !== this.start + this.used) this.send();
       if (this.used === 0) this.start = currentFrame;
       this.left.set(left, this.used); this.right.set(right, this.used); this.used += left.length;
       const first = left.findIndex((sample) => sample !== 0);
       if (first >= 0 && this.quiet) this.port.postMessage({ onsetMs: Date.now(), onsetFrame: currentFrame + first });
       this.quiet = first < 0;
-      if (this.used === SIZE) { this.port.postMessage({ start: this.start, left: this.left.slice(), right: this.right.slice() }); this.used = 0; }
+      if (this.used === SIZE) this.send();
       return true;
+    }
+    // Full, or up to where quanta were left out; what follows is sent on its own.
+    send() {
+      this.left.fill(0, this.used); this.right.fill(0, this.used); this.used = 0;
+      this.port.postMessage({ start: this.start, left: this.left.slice(), right: this.right.slice() });
     }
   });
   registerProcessor("peer", class extends AudioWorkletProcessor {
@@ -120,12 +126,9 @@ export function readOnsets(page: Page): Promise<{ onsets: Onset[]; keys: Onset[]
 
 /** Waits until so much has been played since the first sound, however long the machine takes for it. */
 export async function waitForSound(page: Page, lengthMs: number): Promise<void> {
-  await page.waitForFunction(
-    ({ lengthMs, size }) => {
-      const { tap } = window as unknown as { tap: Tap };
-      const first = tap.chunks.findIndex(({ left }) => left.some((sample) => sample !== 0));
-      return first >= 0 && ((tap.chunks.length - first - 1) * size * 1000) / tap.context.sampleRate >= lengthMs;
-    },
-    { lengthMs, size: CHUNK_FRAMES },
-  );
+  await page.waitForFunction((lengthMs) => {
+    const { chunks, context } = (window as unknown as { tap: Tap }).tap;
+    const first = chunks.find(({ left }) => left.some((sample) => sample !== 0));
+    return first && ((chunks.at(-1)!.start - first.start) * 1000) / context.sampleRate >= lengthMs;
+  }, lengthMs);
 }
