@@ -51,7 +51,7 @@ export function strikeWhereHeard(
           await rest(15);
           offsetMs();
         }
-        // Who listens by readings now and then, as any app does, follows a stumble within so long.
+        // An app that reads the clock now and then follows a stumble within so long.
         heard = heard.filter(({ atMs }) => atMs > moment - 250);
         const around = heard.map((one) => one.offsetMs);
         struck.push({ lateMs: key.timeStamp - heardAt(), stumbledMs: Math.max(...around) - Math.min(...around) });
