@@ -221,6 +221,8 @@ test("no MIDI, and MIDI refused, are said plainly, and the keys work on", async 
   await expect(other.getByText("This browser has no MIDI.")).toBeVisible();
   await other.keyboard.press("Enter");
   await expect(other.getByText("Recording", { exact: true })).toBeVisible();
+  // Well after the count-in, also where the loudspeaker stumbles.
+  await other.waitForTimeout(400);
   await other.keyboard.press("z");
   await other.getByRole("button", { name: /^Inputs/ }).click();
   await expect(other.getByText("1 hit", { exact: true })).toBeVisible();

@@ -17,6 +17,8 @@ test("a tab that is killed while recording loses no finished lap, and the pass i
   await page.getByLabel("Tempo").press("Enter");
   await page.keyboard.press("Enter");
   await expect(page.getByText("Recording", { exact: true })).toBeVisible();
+  // Well after the count-in, also where the loudspeaker stumbles.
+  await page.waitForTimeout(200);
   // Two bars at 240 BPM are two seconds; six hits in the first lap, then the lap in which the tab dies.
   for (let index = 0; index < 6; index++) {
     await page.keyboard.press("z");

@@ -136,6 +136,8 @@ test("from an empty page to a kept loop", async ({ page }) => {
   await page.keyboard.press("Enter");
   await expect(status).toHaveText("Count-in");
   await expect(status).toHaveText("Recording");
+  // Well after the count-in, also where the loudspeaker stumbles.
+  await page.waitForTimeout(300);
   for (const key of ["z", "x", "z", "x"]) {
     await page.keyboard.press(key);
     await page.waitForTimeout(580);
