@@ -130,11 +130,12 @@ test("record off, four laps over a two-bar loop: each of the five ways back, as 
   };
   const unrolled = await wayBack("one after the other", 4);
   expect(unrolled.map(({ note }) => note)).toEqual([36, 38, 36, 38, 36, 42, 38, 36, 38]);
-  // Where they were played; a single one may meet a hiccup of the machine, how exact each is the recording tests ask.
+  // Where they were played, each of them; where the machine held the player or the loudspeaker up, most of them.
+  const undisturbed = struck.every(({ lateMs, stumbledMs }) => Math.abs(lateMs) < 10 && stumbledMs < 10);
   const errorsMs = unrolled.map(({ tick }, index) =>
     Math.abs(tick / TICKS_PER_MS - strokes[index].ms - struck[index].lateMs),
   );
-  expect(median(errorsMs)).toBeLessThan(5);
+  expect(undisturbed ? Math.max(...errorsMs) : median(errorsMs)).toBeLessThan(5);
   const lapOf = (lap: number) => unrolled.filter(({ tick }) => Math.floor(tick / LAP_TICKS) === lap);
   const inLap = (lap: number) => lapOf(lap).map((note) => ({ ...note, tick: note.tick - lap * LAP_TICKS }));
 
@@ -151,7 +152,7 @@ test("record off, four laps over a two-bar loop: each of the five ways back, as 
     if (group?.note === note && tick - group.ticks[0] < 120) group.ticks.push(tick);
     else groups.push({ note, ticks: [tick] });
   }
-  expect(groups.length).toBeLessThan(6);
+  expect(groups.length).toBeLessThanOrEqual(undisturbed ? 3 : 5);
   const wanted = groups
     .map(({ note, ticks }) => ({ note, tick: median(ticks) }))
     .sort((a, b) => a.tick - b.tick || a.note - b.note);
