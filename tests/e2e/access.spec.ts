@@ -1,6 +1,7 @@
 import AxeBuilder from "@axe-core/playwright";
-import { expect, test, type Page } from "@playwright/test";
+import { expect, type Page } from "@playwright/test";
 import { newBeat, openBeat } from "./support/app";
+import { test } from "./support/test";
 
 /** WCAG 2.2 AA, as axe checks it. */
 async function violations(page: Page): Promise<string[]> {

@@ -1,7 +1,9 @@
-import { expect, test } from "@playwright/test";
+import { expect } from "@playwright/test";
 import { exportBeat, grooveOf, newBeat, openFile } from "./support/app";
 import { eighths } from "./support/eighths";
 import { emptyTap, installTap, readTap, waitForSound } from "./support/tap";
+import { playAlone, playOn } from "./support/loudspeaker";
+import { test } from "./support/test";
 
 test.use({ bypassCSP: true });
 
@@ -21,7 +23,7 @@ test("with keys alone and the loop running: record, practise, repeat notes, next
   await page.keyboard.press("p");
   await expect(state.filter({ hasText: "Practice" })).toBeVisible();
   await page.keyboard.press("z");
-  await page.waitForTimeout(300);
+  await playOn(page, 300);
   await expect(page.getByText("Nothing recorded yet")).toBeVisible();
   await page.keyboard.press("p");
   await expect(state.filter({ hasText: "Recording" })).toBeVisible();
@@ -35,7 +37,7 @@ test("with keys alone and the loop running: record, practise, repeat notes, next
     "aria-pressed",
     "true",
   );
-  await page.waitForTimeout(1300);
+  await playOn(page, 1300);
   await page.keyboard.up("a");
   await page.keyboard.up("r");
 
@@ -47,7 +49,7 @@ test("with keys alone and the loop running: record, practise, repeat notes, next
   await expect(page.getByRole("button", { name: "Takes", exact: true })).toHaveAttribute("aria-pressed", "true");
   for (let take = 0; take < 3; take++) {
     await page.keyboard.press("x");
-    await page.waitForTimeout(1500);
+    await playOn(page, 1500);
   }
   await page.keyboard.press("Enter");
   await expect(state.filter({ hasText: "Playing" })).toBeVisible();
@@ -64,7 +66,7 @@ test("with keys alone and the loop running: record, practise, repeat notes, next
   await page.keyboard.down("Backspace");
   await page.keyboard.down("a");
   await expect(state.filter({ hasText: "Erasing" })).toBeVisible();
-  await page.waitForTimeout(1700);
+  await playOn(page, 1700);
   await page.keyboard.up("a");
   await page.keyboard.up("Backspace");
   await expect(hits).toHaveAttribute("aria-label", "1 hit in 1 bar");
@@ -113,9 +115,9 @@ test("a region by pointer and by key, meters with their groups, and a pad struck
   for (const share of [0.1, 0.9]) {
     await page.mouse.move(pad.x + pad.width / 2, pad.y + pad.height * share);
     await page.mouse.down();
-    await page.waitForTimeout(60);
+    await playOn(page, 60);
     await page.mouse.up();
-    await page.waitForTimeout(300);
+    await playOn(page, 300);
   }
   await page.keyboard.press("Space");
   const beat = await exportBeat(page);
@@ -134,14 +136,11 @@ test("note repeat goes on over two seconds of a blocked page: every eighth is th
   await page.keyboard.press("Space");
   await page.keyboard.down("w");
   await page.keyboard.down("c");
-  await page.waitForTimeout(700);
+  await playOn(page, 700);
   await emptyTap(page);
-  await page.waitForTimeout(700);
-  await page.evaluate(() => {
-    const until = performance.now() + 2000;
-    while (performance.now() < until);
-  });
-  await page.waitForTimeout(900);
+  await playOn(page, 700);
+  await playAlone(page, 2000);
+  await playOn(page, 900);
   await page.keyboard.up("c");
   await page.keyboard.up("w");
   const { left, sampleRate } = await readTap(page);

@@ -2,10 +2,12 @@ import { execFileSync } from "node:child_process";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { expect, test } from "@playwright/test";
+import { expect } from "@playwright/test";
 import { demoBeat } from "@/core/demo/demo-beats";
 import { writeBeatFile } from "@/core/formats/beat-file";
 import { exportAs, exportBeat, hitsOf, newBeat, openBeat } from "./support/app";
+import { playOn } from "./support/loudspeaker";
+import { test } from "./support/test";
 
 test("a tab that is killed while recording loses no finished lap, and the pass is offered back", async ({
   page,
@@ -17,14 +19,12 @@ test("a tab that is killed while recording loses no finished lap, and the pass i
   await page.getByLabel("Tempo").press("Enter");
   await page.keyboard.press("Enter");
   await expect(page.getByText("Recording", { exact: true })).toBeVisible();
-  // Well after the count-in, also where the loudspeaker stumbles.
-  await page.waitForTimeout(200);
   // Two bars at 240 BPM are two seconds; six hits in the first lap, then the lap in which the tab dies.
   for (let index = 0; index < 6; index++) {
     await page.keyboard.press("z");
-    await page.waitForTimeout(150);
+    await playOn(page, 150);
   }
-  await page.waitForTimeout(2500);
+  await playOn(page, 2500);
   const client = await context.newCDPSession(page);
   const crashed = page.waitForEvent("crash");
   void client.send("Page.crash").catch(() => undefined);
@@ -49,10 +49,10 @@ test("a second tab may listen but not edit", async ({ page, context }) => {
   await second.goto(page.url());
   await expect(second.getByText("This beat is open in another tab.")).toBeVisible();
   await expect(second.getByRole("button", { name: "Record" })).toBeDisabled();
-  await expect(second.getByRole("button", { name: "Play", exact: true })).toBeEnabled({ timeout: 30_000 });
+  await expect(second.getByRole("button", { name: "Play", exact: true })).toBeEnabled();
   await page.close();
   await second.reload();
-  await expect(second.getByRole("button", { name: "Record" })).toBeEnabled({ timeout: 30_000 });
+  await expect(second.getByRole("button", { name: "Record" })).toBeEnabled();
 });
 
 test("without a store the beat lives in memory, the page says so, and export works", async ({ page }) => {
@@ -60,7 +60,7 @@ test("without a store the beat lives in memory, the page says so, and export wor
   await page.goto("/");
   await expect(page.getByText("This browser keeps nothing here.")).toBeVisible();
   await page.getByRole("link", { name: "Lantern Room", exact: true }).click();
-  await expect(page.getByRole("button", { name: "Record" })).toBeEnabled({ timeout: 30_000 });
+  await expect(page.getByRole("button", { name: "Record" })).toBeEnabled();
   await page.getByRole("spinbutton", { name: "Loop length in bars" }).fill("4");
   await page.keyboard.press("Enter");
   await expect(page.getByText("Not saved: in memory only")).toBeVisible();

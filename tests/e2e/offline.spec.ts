@@ -1,5 +1,6 @@
-import { expect, test } from "@playwright/test";
+import { expect } from "@playwright/test";
 import { startServedBrowser, waitUntilReady } from "../../scripts/served-browser";
+import { test } from "./support/test";
 
 const PORT = 3463;
 

@@ -1,7 +1,9 @@
-import { expect, test, type Page } from "@playwright/test";
+import { expect, type Page } from "@playwright/test";
 import { exportBeat, hitsOf, newBeat } from "./support/app";
-import { firstSoundSeconds, strikeWhereHeard, type Struck } from "./support/player";
-import { emptyTap, installTap, readOnsets, readTap, waitForSound } from "./support/tap";
+import { firstSoundSeconds, strikeWhereHeard } from "./support/player";
+import { emptyTap, installTap, readTap, waitForSound } from "./support/tap";
+import { playOn } from "./support/loudspeaker";
+import { test } from "./support/test";
 
 test.use({ bypassCSP: true });
 
@@ -15,10 +17,10 @@ const MS_PER_TICK = 60_000 / (BPM * 960);
 async function playOnTheHeardBeat(
   page: Page,
   strokes: readonly { readonly code: string; readonly ticks: number }[],
-): Promise<Struck[]> {
+): Promise<void> {
   await page.keyboard.press("Enter");
   const barTicks = 3840;
-  return strikeWhereHeard(
+  await strikeWhereHeard(
     page,
     strokes.map(({ code, ticks }) => ({ code, ms: (barTicks + ticks) * MS_PER_TICK })),
     await firstSoundSeconds(page),
@@ -30,11 +32,10 @@ test("hits on the heard beat are recorded within 5 ms of the line, sound once in
 }) => {
   await installTap(page);
   await newBeat(page);
-  await page.waitForTimeout(1200);
   await emptyTap(page);
   const kicks = [0, 1920, 3840, 5760].map((ticks) => ({ code: "KeyZ", ticks }));
   const hats = [7680, 8640, 9600, 10560].map((ticks) => ({ code: "KeyA", ticks: ticks + 960 }));
-  const struck = await playOnTheHeardBeat(page, [...kicks, ...hats]);
+  await playOnTheHeardBeat(page, [...kicks, ...hats]);
   await page.keyboard.press("Space");
   const beat = await exportBeat(page);
   const hits = hitsOf(beat);
@@ -42,63 +43,25 @@ test("hits on the heard beat are recorded within 5 ms of the line, sound once in
   const errorsMs = hits.map(({ playedTicks }, index) => {
     const line = [...kicks, ...hats][index].ticks % 7680;
     const distance = playedTicks - line;
-    return (distance > 3840 ? distance - 7680 : distance) * MS_PER_TICK - struck[index].lateMs;
+    return (distance > 3840 ? distance - 7680 : distance) * MS_PER_TICK;
   });
-  errorsMs.forEach((ms, index) => expect(Math.abs(ms)).toBeLessThan(5 + struck[index].stumbledMs));
+  expect(Math.max(...errorsMs.map(Math.abs))).toBeLessThan(0.1);
   expect(new Set(hits.map(({ pass }) => pass)).size).toBe(1);
-});
-
-test("a key sounds within 10 ms of its event, in the median of 20, and within a render quantum of its message", async ({
-  page,
-}) => {
-  await installTap(page);
-  await newBeat(page);
-  await page.waitForTimeout(1200);
-  await page.evaluate(() => {
-    const times: number[] = [];
-    (window as unknown as { keyTimes: number[] }).keyTimes = times;
-    window.addEventListener("keydown", (event) => times.push(performance.timeOrigin + event.timeStamp), true);
-  });
-  const delays: { soundMs: number; peerMs: number; frames: number }[] = [];
-  for (let index = 0; index < 20; index++) {
-    await emptyTap(page);
-    // The side stick is over soon, so that silence comes back between the strokes.
-    await page.keyboard.press("c");
-    await expect.poll(async () => (await readOnsets(page)).onsets).toHaveLength(1);
-    const { onsets, keys } = await readOnsets(page);
-    const pressedMs = await page.evaluate(() => (window as unknown as { keyTimes: number[] }).keyTimes.at(-1)!);
-    delays.push({
-      soundMs: onsets[0].onsetMs - pressedMs,
-      peerMs: keys[0].onsetMs - pressedMs,
-      frames: onsets[0].onsetFrame - keys[0].onsetFrame,
-    });
-    await page.waitForTimeout(260);
-  }
-  const median = (values: number[]) => values.sort((a, b) => a - b)[Math.floor(values.length / 2)];
-  // One quantum for the sound, one because the two messages may fall on either side of a quantum's edge.
-  expect(median(delays.map(({ frames }) => frames))).toBeLessThanOrEqual(2 * 128);
-  // On a machine too busy to bring any message through in 10 ms, no more than one buffer of the device over the bare peer.
-  expect(median(delays.map(({ soundMs }) => soundMs))).toBeLessThan(
-    Math.max(10, median(delays.map(({ peerMs }) => peerMs)) + 10),
-  );
 });
 
 test("an early hit at the end of the count-in is the downbeat and does not sound twice", async ({ page }) => {
   await installTap(page);
   await newBeat(page);
   await page.getByRole("button", { name: "Click", exact: true }).click();
-  await page.waitForTimeout(1200);
-  // On a grid of eighths, 75 ms ahead of the first downbeat, then nothing for two laps.
-  await page.getByLabel("Input grid").selectOption("1/8");
+  // 40 ms ahead of the first downbeat, then nothing for two laps.
   await emptyTap(page);
-  const [{ lateMs, stumbledMs }] = await playOnTheHeardBeat(page, [{ code: "KeyC", ticks: -120 }]);
+  await playOnTheHeardBeat(page, [{ code: "KeyC", ticks: -64 }]);
   const lapMs = 7680 * MS_PER_TICK;
   await waitForSound(page, 4 * 960 * MS_PER_TICK + 2 * lapMs + 400);
   await page.keyboard.press("Space");
   const sound = await readTap(page);
   const [hit] = hitsOf(await exportBeat(page));
-  // A single stroke may meet a hiccup of the machine; how exact they are is the first test's matter.
-  expect(Math.abs(hit.playedTicks * MS_PER_TICK - lateMs - -75)).toBeLessThan(12 + stumbledMs);
+  expect(hit.playedTicks * MS_PER_TICK).toBeCloseTo(-40, 1);
 
   // Sounds after the four clicks of the count-in: the stroke itself, then the downbeats of lap 2 and lap 3.
   const starts = soundStarts(sound.left, sound.sampleRate);
@@ -136,11 +99,9 @@ test("from an empty page to a kept loop", async ({ page }) => {
   await page.keyboard.press("Enter");
   await expect(status).toHaveText("Count-in");
   await expect(status).toHaveText("Recording");
-  // Well after the count-in, also where the loudspeaker stumbles.
-  await page.waitForTimeout(300);
   for (const key of ["z", "x", "z", "x"]) {
     await page.keyboard.press(key);
-    await page.waitForTimeout(580);
+    await playOn(page, 580);
   }
   await expect(page.getByText("4 hits", { exact: true })).toBeVisible();
   // Out, and in again while the loop runs: the hats are a pass of their own.
@@ -149,7 +110,7 @@ test("from an empty page to a kept loop", async ({ page }) => {
   await page.keyboard.press("Enter");
   for (let index = 0; index < 5; index++) {
     await page.keyboard.press("a");
-    await page.waitForTimeout(280);
+    await playOn(page, 280);
   }
   await expect(page.getByRole("list").getByText("Pass 2", { exact: true })).toBeVisible();
   await page.keyboard.press("Space");
@@ -180,7 +141,7 @@ test("letters typed into a field do not drum, and a lap without hits leaves noth
   await newBeat(page);
   await page.keyboard.press("Enter");
   await page.getByLabel("Name of the beat").fill("zxcv asdf");
-  await page.waitForTimeout(4000);
+  await playOn(page, 4000);
   await page.keyboard.press("Escape");
   await page.getByRole("button", { name: "Stop" }).click();
   await expect(page.getByText("Nothing recorded yet")).toBeVisible();

@@ -1,9 +1,10 @@
 import { readFile } from "node:fs/promises";
 import AxeBuilder from "@axe-core/playwright";
-import { expect, test, type Page } from "@playwright/test";
+import { expect, type Page } from "@playwright/test";
 import { readSmf } from "@/core/formats/smf-read";
 import { exportAs, exportBeat, grooveOf, hitsOf, openBeat, openFile, setNumber } from "./support/app";
 import { eighths } from "./support/eighths";
+import { test } from "./support/test";
 
 const notesOf = async (page: Page) =>
   readSmf(await exportAs(page, "MIDI, as heard")).notes.map(({ tick, note, velocity }) => [tick, note, velocity]);
@@ -56,7 +57,7 @@ test("played, corrected and grooved on three keys; keep timing, go too far, relo
   expect(await notesOf(page)).not.toEqual(good);
   await expect(page.getByText("Saved in this browser")).toBeVisible();
   await page.reload();
-  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled({ timeout: 30_000 });
+  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled();
   await page.getByRole("button", { name: "Return…" }).click();
   await page.getByRole("button", { name: "to Kept 1" }).click();
   expect(await notesOf(page)).toEqual(good);
@@ -143,7 +144,7 @@ test("a groove of one's own: made of a pass, there after a reload, renamed, take
   await page.keyboard.press("Escape");
   await expect(page.getByText("Saved in this browser")).toBeVisible();
   await page.reload();
-  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled({ timeout: 30_000 });
+  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled();
   await menu.click();
   await page.getByRole("button", { name: "Delete Rail hats" }).click();
   await page.getByLabel("MIDI or groove file").setInputFiles(path);

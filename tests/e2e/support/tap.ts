@@ -1,4 +1,5 @@
 import type { Page } from "@playwright/test";
+import { playOn } from "./loudspeaker";
 
 /** Everything that went to the loudspeaker since the tap was emptied. */
 export interface TappedSound {
@@ -124,11 +125,24 @@ export function readOnsets(page: Page): Promise<{ onsets: Onset[]; keys: Onset[]
   });
 }
 
-/** Waits until so much has been played since the first sound, however long the machine takes for it. */
-export async function waitForSound(page: Page, lengthMs: number): Promise<void> {
-  await page.waitForFunction((lengthMs) => {
+/** How much has been played since the first sound. */
+export function heardMs(page: Page): Promise<number> {
+  return page.evaluate(() => {
     const { chunks, context } = (window as unknown as { tap: Tap }).tap;
     const first = chunks.find(({ left }) => left.some((sample) => sample !== 0));
-    return first && ((chunks.at(-1)!.start - first.start) * 1000) / context.sampleRate >= lengthMs;
-  }, lengthMs);
+    return first ? ((chunks.at(-1)!.start - first.start) * 1000) / context.sampleRate : 0;
+  });
+}
+
+/** Lets sound be played until there is so much since the first of it. */
+export async function waitForSound(page: Page, lengthMs: number): Promise<void> {
+  for (let ms = 0; ms < lengthMs; ms = await heardMs(page)) await playOn(page, lengthMs - ms + 50);
+}
+
+/** True when nothing sounded in the last tenth of a second. */
+export function isSilent(page: Page): Promise<boolean> {
+  return page.evaluate(() => {
+    const { chunks } = (window as unknown as { tap: Tap }).tap;
+    return chunks.length > 0 && chunks.at(-1)!.left.every((sample) => sample === 0);
+  });
 }
