@@ -173,7 +173,7 @@ test("calibration finds how late a device arrives and takes it off", async ({ pa
   await page.getByRole("button", { name: "Bring in" }).click();
   await page.getByRole("button", { name: "Stand-in drummer" }).click();
   await page.getByRole("button", { name: "Calibrate" }).click();
-  await playOn(page, 12_000);
+  await playOn(page, 21_000);
   await expect(page.getByText("taps counted")).toBeVisible();
   await page.getByRole("button", { name: "Apply" }).click();
   const delay = page.getByRole("spinbutton", { name: "Delay of Stand-in drummer" });
