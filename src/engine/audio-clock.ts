@@ -3,7 +3,10 @@
  * which shifts all that follows, three are enough to follow it.
  */
 const READINGS = 5;
-/** A jump of more than this is a new stretch of sound (a suspended context, another device), not a late reading. */
+/**
+ * Two readings in a row that are off by more than this, and alike, are a new stretch of sound (a suspended context, another
+ * device). A single one is a bad reading.
+ */
 const JUMP_MS = 100;
 
 /**
@@ -13,14 +16,22 @@ const JUMP_MS = 100;
 export class AudioClock {
   private readonly offsetsMs: number[] = [];
   private lastSeconds = -1;
+  /** A reading that jumped, and waits for one like it. */
+  private jumpedMs: number | undefined;
 
   /** A reading that was taken before counts once, however often it is asked for. */
   observe(contextSeconds: number, performanceMs: number): void {
     if (contextSeconds === this.lastSeconds) return;
     this.lastSeconds = contextSeconds;
     const offset = contextSeconds * 1000 - performanceMs;
-    const known = this.offsetMs();
-    if (known !== undefined && Math.abs(offset - known) > JUMP_MS) this.offsetsMs.length = 0;
+    const known = this.offsetMs() ?? offset;
+    const before = this.jumpedMs;
+    this.jumpedMs = Math.abs(offset - known) > JUMP_MS ? offset : undefined;
+    if (this.jumpedMs !== undefined) {
+      if (before === undefined || Math.abs(offset - before) > JUMP_MS) return;
+      this.offsetsMs.length = 0;
+      this.jumpedMs = undefined;
+    }
     this.offsetsMs.push(offset);
     if (this.offsetsMs.length > READINGS) this.offsetsMs.shift();
   }

@@ -4,7 +4,6 @@ import { firstPlace, newBeat } from "@/core/beat/new-beat";
 import { demoBeat } from "@/core/demo/demo-beats";
 import type { Ticks } from "@/core/time/ticks";
 import { BUILT_IN_GROOVES } from "@/core/timing/built-in-grooves";
-import { AudioClock } from "@/engine/audio-clock";
 import {
   localStorageInMemory,
   newDatabaseName,
@@ -292,17 +291,4 @@ describe("keeping", () => {
     expect(notice).toMatchObject({ kind: "refused", title: "Imported “Tide Table 2”." });
     expect(notice!.details[0]).toMatch(/^bad\.json: This beat file can't be read: the file: "format" is missing/);
   });
-});
-
-test("the audio clock ignores single bad readings and follows a dropout", () => {
-  const clock = new AudioClock();
-  expect(clock.audibleSecondsAt(0)).toBeUndefined();
-  for (let reading = 0; reading < 10; reading++)
-    clock.observe(reading * 0.01 + (reading % 4 === 0 ? 0.004 : 0), reading * 10 + 500);
-  expect(clock.audibleSecondsAt(600)).toBeCloseTo(0.1, 6);
-  for (let reading = 10; reading < 13; reading++) clock.observe(reading * 0.01 - 0.01, reading * 10 + 500);
-  expect(clock.audibleSecondsAt(700)).toBeCloseTo(0.19, 6);
-  clock.observe(50, 700);
-  expect(clock.audibleSecondsAt(700)).toBe(50);
-  expect(firstPlace(newBeat({ id: "b", name: "B" }))).toEqual({ partId: 1, patternId: 2 });
 });
