@@ -44,6 +44,8 @@ export interface EchoDeskDeps {
 export class EchoDesk extends WorkspacePart {
   private taps: readonly number[] = [];
   private asked = 0;
+  /** What was said since the readings that are shown were asked for. */
+  private unanswered: ReadingHints = {};
 
   constructor(
     store: WorkspaceStore,
@@ -56,6 +58,7 @@ export class EchoDesk extends WorkspacePart {
   open(echo: Echo | undefined): void {
     this.endHearing();
     this.taps = [];
+    this.unanswered = {};
     this.set({ openEcho: echo && this.fresh(echo) });
     if (echo && !this.isAlong(echo)) void this.read();
   }
@@ -110,10 +113,21 @@ export class EchoDesk extends WorkspacePart {
     if (!this.isAlong(openEcho.whole)) void this.read();
   }
 
+  /** Leaves out, or takes in again, hits at an end: from where it is now, as two keys may come within one picture. */
+  stepEnd(end: "first" | "last", by: number): void {
+    const { openEcho } = this.state;
+    if (!openEcho) return;
+    const { from, echo, whole } = openEcho;
+    const to = from + echo.hits.length;
+    if (end === "first") this.trim(from + by, to);
+    else this.trim(from, Math.min(whole.hits.length, to + by));
+  }
+
   /** What the player says about the readings; undefined takes it back. */
   hint(hints: OpenEcho["hints"]): void {
     const { openEcho } = this.state;
     if (!openEcho) return;
+    this.unanswered = { ...this.unanswered, ...hints };
     this.change({ hints: { ...openEcho.hints, ...hints } });
     void this.read();
   }
@@ -127,13 +141,24 @@ export class EchoDesk extends WorkspacePart {
 
   /** Half or twice as fast; the length in seconds stays. */
   scaleTempo(by: 0.5 | 2): void {
-    const reading = this.reading;
-    if (!reading) return;
-    this.hint({
-      quarterSeconds: 60 / reading.bpm / by,
-      bars: Math.max(1, Math.round(reading.bars * by)),
-      downbeat: reading.downbeat,
-    });
+    const said = this.said();
+    if (!said) return;
+    const { quarterSeconds, bars, downbeat } = said;
+    this.hint({ quarterSeconds: quarterSeconds / by, bars: Math.max(1, Math.round(bars * by)), downbeat });
+  }
+
+  /** @param by bars more */
+  stepBars(by: number): void {
+    const said = this.said();
+    if (said) this.hint({ bars: Math.max(1, said.bars + by) });
+  }
+
+  /** @param by steps of the reading's grid later */
+  stepDownbeat(by: number): void {
+    const said = this.said();
+    if (!said) return;
+    const { downbeat, bars, quarterSeconds, perQuarter } = said;
+    this.hint({ downbeat: downbeat + (by * quarterSeconds) / perQuarter, bars });
   }
 
   /** Taps along with what is heard say the tempo. */
@@ -209,6 +234,14 @@ export class EchoDesk extends WorkspacePart {
     return openEcho?.readings?.[openEcho.chosen];
   }
 
+  /** The reading, with what was said about it meanwhile. */
+  private said() {
+    const { reading } = this;
+    if (!reading) return undefined;
+    const { quarterSeconds = 60 / reading.bpm, downbeat = reading.downbeat, bars = reading.bars } = this.unanswered;
+    return { quarterSeconds, downbeat, bars, perQuarter: reading.perQuarter };
+  }
+
   private fresh(echo: Echo): OpenEcho {
     return {
       echo,
@@ -276,6 +309,7 @@ export class EchoDesk extends WorkspacePart {
     const now = this.state.openEcho;
     // The player went on to another phrase, or said more about this one.
     if (asked !== this.asked || now?.whole !== openEcho.whole) return;
+    this.unanswered = {};
     this.change({ readings, chosen: nearest(readings, this.reading) });
   }
 
@@ -285,7 +319,10 @@ export class EchoDesk extends WorkspacePart {
       .map(({ timeMs, note, velocity }) => ({ time: timeMs / 1000, note, velocity }));
     const session = this.beat.meter;
     const others = LIKELY_METERS.filter((meter) => !sameMeter(meter, session));
-    return this.deps.findReadings(hits, [session, ...others], { ...hints, session });
+    // Who knows one thing better still means the tempo that was chosen.
+    const known = Object.values(hints).some((hint) => hint !== undefined);
+    const kept = known && this.reading;
+    return this.deps.findReadings(hits, [session, ...others], { ...hints, ...(kept && { kept }), session });
   }
 
   private attempt<T>(make: () => T): T | undefined {

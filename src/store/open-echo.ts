@@ -15,7 +15,7 @@ export interface OpenEcho {
   readonly readings: readonly Reading[] | undefined;
   readonly chosen: number;
   /** What the player says about the readings. */
-  readonly hints: Omit<ReadingHints, "session">;
+  readonly hints: Omit<ReadingHints, "session" | "kept">;
   readonly taps: number;
   readonly along: Omit<AlongWay, "kind">;
   /** Undefined: as suits the beat. */

@@ -1,12 +1,14 @@
-import type { PatternPlace } from "@/core/beat/beat";
-import { findPart } from "@/core/beat/edit";
+import { wholeSpan, type PatternPlace } from "@/core/beat/beat";
+import { findPart, findPattern } from "@/core/beat/edit";
 import { addPattern, duplicatePattern, nextEmptyPattern, removePattern } from "@/core/beat/pattern-edit";
 import { CoreError } from "@/core/core-error";
 import type { LoopSpan } from "@/core/time/loop-span";
+import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
 import type { BeatDocument } from "./beat-document";
 import type { Playback } from "./playback";
 import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
+import { spanOf } from "./workspace-state";
 
 /** What was looked at belongs to the pattern that was open. */
 const FRESH_VIEW = { zoom: undefined, selected: [] } as const;
@@ -52,6 +54,24 @@ export class PatternRun extends WorkspacePart {
     const { [patternId]: _, ...others } = this.state.regions;
     this.set({ regions: span ? { ...others, [patternId]: span } : others });
     this.playback.changed();
+  }
+
+  /** Lets what lies between two places of the open pattern go round; all of it where they are its ends. */
+  loopBetween(fromTicks: number, toTicks: number): void {
+    const { lengthTicks } = wholeSpan(findPattern(this.beat, this.state.place), this.beat.meter);
+    const start = Math.max(0, fromTicks);
+    const end = Math.min(lengthTicks, toTicks);
+    if (start === 0 && end === lengthTicks) this.setRegion(undefined);
+    else if (end > start) this.setRegion({ startTicks: start as Ticks, lengthTicks: (end - start) as Ticks });
+  }
+
+  /** Moves an end of what goes round, from where it is now: two keys may come within one picture. */
+  moveEdge(edge: "start" | "end", byTicks: number): void {
+    const { startTicks, lengthTicks } = spanOf(this.state, this.state.place);
+    const end = startTicks + lengthTicks;
+    const least = Math.abs(byTicks);
+    if (edge === "start") this.loopBetween(Math.min(startTicks + byTicks, end - least), end);
+    else this.loopBetween(startTicks, Math.max(end + byTicks, startTicks + least));
   }
 
   /** The audio thread is in another pattern now. */

@@ -115,4 +115,24 @@ describe("patterns and regions", () => {
     expect(engine.table.span).toEqual({ startTicks: 0, lengthTicks: 7680 });
     expect(patternsOf(workspace.beat)[0].bars).toBe(2);
   });
+
+  test("the region's ends move from where they are now, stay apart, and all of the pattern is no region", () => {
+    const { workspace } = session();
+    const region = () => Object.values(workspace.state.regions);
+    workspace.patterns.moveEdge("start", 960);
+    workspace.patterns.moveEdge("start", 960);
+    workspace.patterns.moveEdge("end", -960);
+    expect(region()).toEqual([{ startTicks: 1920, lengthTicks: 4800 }]);
+    for (let step = 0; step < 9; step++) workspace.patterns.moveEdge("start", 960);
+    expect(region()).toEqual([{ startTicks: 5760, lengthTicks: 960 }]);
+    for (let step = 0; step < 9; step++) workspace.patterns.moveEdge("end", -960);
+    expect(region()).toEqual([{ startTicks: 5760, lengthTicks: 960 }]);
+    workspace.patterns.loopBetween(9000, 12_000);
+    expect(region()).toEqual([{ startTicks: 5760, lengthTicks: 960 }]);
+    for (let step = 0; step < 9; step++) {
+      workspace.patterns.moveEdge("start", -960);
+      workspace.patterns.moveEdge("end", 960);
+    }
+    expect(region()).toEqual([]);
+  });
 });

@@ -1,10 +1,10 @@
-import { expect, type Page } from "@playwright/test";
+import { expect } from "@playwright/test";
 import AxeBuilder from "@axe-core/playwright";
 import { median } from "simple-statistics";
 import { readSmf } from "@/core/formats/smf-read";
 import { readWithMido, fileOf } from "../reference/support/tools";
 import { exportAs, exportBeat, hitsOf, newBeat, openBeat } from "./support/app";
-import { firstSoundSeconds, strikeWhereHeard } from "./support/player";
+import { firstSoundSeconds, strike, strikeWhereHeard } from "./support/player";
 import { emptyTap, installTap, readTap } from "./support/tap";
 import { playOn } from "./support/loudspeaker";
 import { test } from "./support/test";
@@ -14,35 +14,21 @@ test.use({ bypassCSP: true });
 /** Echoes that come with the demo. */
 const DEMO = 3;
 
-/** Plays keys at these times exactly: when they are over, strokes arrive with the stamps that they would have had. */
-async function playKeys(page: Page, strokes: readonly (readonly [ms: number, code: string])[]): Promise<void> {
-  await page.evaluate(async (all) => {
-    const start = performance.now();
-    const press = (type: string, code: string, timeStamp: number) => {
-      const event = new KeyboardEvent(type, { code, bubbles: true });
-      Object.defineProperty(event, "timeStamp", { value: timeStamp });
-      window.dispatchEvent(event);
-    };
-    await new Promise((done) => setTimeout(done, all[all.length - 1][0] + 50));
-    for (const [ms, code] of all) {
-      press("keydown", code, start + ms);
-      press("keyup", code, start + ms + 1);
-    }
-  }, strokes);
-}
-
 /** Kick, snare and eighths on the hat at 110 BPM, two bars. */
-const FREE = Array.from({ length: 16 }, (_, eighth) => [
-  ...(eighth % 4 === 0 ? [[(eighth * 30_000) / 110, "KeyZ"] as const] : []),
-  ...(eighth % 4 === 2 ? [[(eighth * 30_000) / 110, "KeyX"] as const] : []),
-  [(eighth * 30_000) / 110, "KeyA"] as const,
-]).flat();
+const FREE = Array.from({ length: 16 }, (_, eighth) => {
+  const ms = (eighth * 30_000) / 110;
+  return [
+    ...(eighth % 4 === 0 ? [{ ms, code: "KeyZ" }] : []),
+    ...(eighth % 4 === 2 ? [{ ms, code: "KeyX" }] : []),
+    { ms, code: "KeyA" },
+  ];
+}).flat();
 
 test("with the transport stopped and record off: one key brings the phrase back at its tempo, also after a reload", async ({
   page,
 }) => {
   await newBeat(page);
-  await playKeys(page, FREE);
+  await strike(page, FREE);
   // At once: also what is not on disk yet is there afterwards.
   await page.reload();
   await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled();
@@ -64,12 +50,12 @@ test("with the transport stopped and record off: one key brings the phrase back 
   await page.getByRole("button", { name: "Undo" }).click();
   expect(hitsOf(await exportBeat(page))).toEqual([]);
   // A shorter pause parts what was one: the slider splits anew at once.
-  await playKeys(page, [
-    [0, "KeyZ"],
-    [250, "KeyX"],
-    [500, "KeyZ"],
-    [1600, "KeyX"],
-    [1850, "KeyZ"],
+  await strike(page, [
+    { ms: 0, code: "KeyZ" },
+    { ms: 250, code: "KeyX" },
+    { ms: 500, code: "KeyZ" },
+    { ms: 1600, code: "KeyX" },
+    { ms: 1850, code: "KeyZ" },
   ]);
   await expect(page.getByRole("tab", { name: `Echoes ${DEMO + 2}` })).toBeVisible();
   const slider = page.getByRole("slider", { name: "Pause that parts" });
@@ -175,7 +161,7 @@ test("by keys alone: to the newest echo, through its readings, heard without tou
   await installTap(page);
   await newBeat(page);
   await page.getByRole("button", { name: "Click", exact: true }).click();
-  await playKeys(page, FREE);
+  await strike(page, FREE);
   await playOn(page, 1200);
   await page.keyboard.press("PageDown");
   const radios = page.getByRole("radio");

@@ -1,6 +1,7 @@
 import "fake-indexeddb/auto";
 import { newBeat } from "@/core/beat/new-beat";
 import { findReadings } from "@/core/recover/readings";
+import type { FindReadings } from "@/store/echo-desk";
 import { EchoPocketDatabase } from "@/store/database";
 import { Repository } from "@/store/repository";
 import { DEFAULT_SETTINGS } from "@/store/settings";
@@ -19,13 +20,17 @@ export function newRepository(): Repository {
 }
 
 /** A workspace over the real player and a store of its own. 125 BPM: a tick is half a millisecond, a bar 1920 ms. */
-export function openWorkspace(repository = newRepository(), readOnly = false) {
+export function openWorkspace(
+  repository = newRepository(),
+  readOnly = false,
+  readings: FindReadings = async (...asked) => findReadings(...asked),
+) {
   const workspace = new Workspace({
     beat: newBeat({ id: "b", name: "B", bpm: 125 }),
     readOnly,
     settings: DEFAULT_SETTINGS,
     repository,
-    findReadings: async (...asked) => findReadings(...asked),
+    findReadings: readings,
   });
   const engine = new TestEngine();
   workspace.attachEngine(engine, impulse);

@@ -281,6 +281,16 @@ test("a downbeat that the player puts a sixteenth or an eighth later is there, a
   }
 });
 
+test("the reading that was chosen stays, with the length that the player gives it, however unlikely that is", () => {
+  const hits = play({ pattern: "eighths", bpm: 110, bars: 2, seed: 5 });
+  const [{ bpm, meter }] = findReadings(hits, LIKELY_METERS);
+  const kept = (bars: number) =>
+    findReadings(hits, LIKELY_METERS, { bars, kept: { bpm, meter } }).filter(
+      (one) => sameMeter(one.meter, meter) && Math.abs(one.bpm / bpm - 1) < 0.03,
+    );
+  for (const bars of [1, 2, 3, 5, 8, 16]) expect(kept(bars)).toEqual([expect.objectContaining({ bars })]);
+});
+
 test("of nothing, or of two strokes, no reading; of three at one moment none either", () => {
   const hit = (time: number): FreeHit => ({ time, note: KICK, velocity: 100 });
   for (const hits of [[], [hit(1), hit(2)], [hit(1), hit(1.001), hit(1.002)]])

@@ -31,6 +31,8 @@ export interface Reading extends Paced {
 export interface ReadingHints {
   /** The length of a quarter note. */
   readonly quarterSeconds?: number | undefined;
+  /** One of this tempo and meter stays among those that are shown, however unlikely the other hints make it. */
+  readonly kept?: Pick<Reading, "bpm" | "meter">;
   /** A moment near the first downbeat. */
   readonly downbeat?: number | undefined;
   readonly bars?: number | undefined;
@@ -108,21 +110,26 @@ export function findReadings(
       });
     })
     .sort((a, b) => b.score - a.score);
-  const shown = chooseGuesses(guesses);
+  const shown = chooseGuesses(guesses, hints);
   const likelihoods = shown.map(({ score }) => Math.exp(score - shown[0].score));
   const total = likelihoods.reduce((sum, one) => sum + one, 0);
   return shown.map((guess, index) => toReading(guess, times, likelihoods[index] / total));
 }
 
 /** The best first, no two of one tempo; half or twice that tempo, where most mistakes are, comes second. */
-function chooseGuesses(guesses: readonly Guess[]): readonly Guess[] {
+function chooseGuesses(guesses: readonly Guess[], { kept }: ReadingHints): readonly Guess[] {
   const distinct: Guess[] = [];
   for (const guess of guesses)
     if (!distinct.some((other) => other.meter === guess.meter && isAt(guess, other, 1))) distinct.push(guess);
   const [first, ...rest] = distinct;
   const octave = rest.find((guess) => isAt(guess, first, 2) || isAt(guess, first, 0.5));
   const others = rest.filter((guess) => guess !== octave);
-  return [first, ...(octave ? [octave] : []), ...others].slice(0, MAX_READINGS);
+  const shown = [first, ...(octave ? [octave] : []), ...others].slice(0, MAX_READINGS);
+  if (!kept) return shown;
+  const isKept = ({ meter, pulse }: Guess) =>
+    sameMeter(meter, kept.meter) && Math.abs((pulse.quarterSeconds * kept.bpm) / 60 - 1) < SAME_TEMPO;
+  const missed = shown.some(isKept) ? undefined : distinct.find(isKept);
+  return missed ? [...shown.slice(0, MAX_READINGS - 1), missed] : shown;
 }
 
 /** True where a guess is so many times as fast as another one. */

@@ -43,7 +43,6 @@ export function EchoMap({ open, reading }: { readonly open: OpenEcho; readonly r
   const nearestHit = (seconds: number) =>
     times.reduce((best, time, at) => (Math.abs(time - seconds) < Math.abs(times[best] - seconds) ? at : best), 0);
   const x = (seconds: number) => (share(seconds) * WIDTH).toFixed(1);
-  const step = reading && 60 / reading.bpm / reading.perQuarter;
   return (
     <div className={styles.map} ref={box}>
       <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} preserveAspectRatio="none" aria-hidden>
@@ -66,7 +65,7 @@ export function EchoMap({ open, reading }: { readonly open: OpenEcho; readonly r
         min={0}
         max={to - 1}
         text={`hit ${from + 1} of ${times.length}`}
-        onStep={(by) => echoDesk.trim(from + by, to)}
+        onStep={(by) => echoDesk.stepEnd("first", by)}
         onDrag={(event) => echoDesk.trim(Math.min(nearestHit(secondsOf(event)), to - 1), to)}
       />
       <Handle
@@ -77,10 +76,10 @@ export function EchoMap({ open, reading }: { readonly open: OpenEcho; readonly r
         min={from}
         max={times.length - 1}
         text={`hit ${to} of ${times.length}`}
-        onStep={(by) => echoDesk.trim(from, Math.min(times.length, to + by))}
+        onStep={(by) => echoDesk.stepEnd("last", by)}
         onDrag={(event) => echoDesk.trim(from, Math.max(nearestHit(secondsOf(event)), from) + 1)}
       />
-      {reading && step && (
+      {reading && (
         <Handle
           label="Downbeat"
           className={styles.downbeat}
@@ -89,7 +88,7 @@ export function EchoMap({ open, reading }: { readonly open: OpenEcho; readonly r
           min={-10_000}
           max={Math.round((last - first) * 1000)}
           text={`${(reading.downbeat - first).toFixed(2)} s after the first hit`}
-          onStep={(by) => echoDesk.hint({ downbeat: reading.downbeat + by * step, bars: reading.bars })}
+          onStep={(by) => echoDesk.stepDownbeat(by)}
           onDrag={(event) => setDragged(secondsOf(event))}
           onDrop={() => {
             if (dragged !== undefined) echoDesk.hint({ downbeat: dragged });

@@ -49,8 +49,8 @@ export function FreeFields({ open }: { readonly open: OpenEcho }) {
       <div className={styles.actions} role="group" aria-label="What you know better">
         {small("Half as fast", "½", () => echoDesk.scaleTempo(0.5))}
         {small("Twice as fast", "×2", () => echoDesk.scaleTempo(2))}
-        {small("A bar less", "− bar", () => echoDesk.hint({ bars: reading.bars - 1 }), reading.bars <= 1)}
-        {small("A bar more", "+ bar", () => echoDesk.hint({ bars: reading.bars + 1 }))}
+        {small("A bar less", "− bar", () => echoDesk.stepBars(-1), reading.bars <= 1)}
+        {small("A bar more", "+ bar", () => echoDesk.stepBars(1))}
         <button
           type="button"
           className="btn btn-sm"

@@ -93,7 +93,9 @@ export function HitField({ pads, hits, scale, heightPx }: HitFieldProps) {
     // Without this the arrow keys would also step through grids and grooves.
     event.preventDefault();
     event.stopPropagation();
-    const next = stepTo(event.key, focus, heardOnce(pattern, beat.meter, hearing), rowOf);
+    // From the hit that is meant now: two keys may come within one picture.
+    const from = workspace.state.selected.at(-1);
+    const next = stepTo(event.key, from, heardOnce(pattern, beat.meter, hearing), rowOf);
     if (!next) return;
     workspace.lanes.select([next.hit.id]);
     workspace.lanes.reveal(next.ticks);

@@ -1,7 +1,6 @@
 "use client";
 
 import { useMemo, useRef, type KeyboardEvent, type PointerEvent } from "react";
-import type { LoopSpan } from "@/core/time/loop-span";
 import { barTicks, beatTicks } from "@/core/time/meter";
 import { formatPosition, toPosition } from "@/core/time/position";
 import type { Ticks } from "@/core/time/ticks";
@@ -33,22 +32,13 @@ export function Ruler({ widthPx }: { readonly widthPx: number }) {
   // Bars where there are several; beats in a pattern of one bar, or with Shift.
   const snapTo = (fine: boolean) => (fine || pattern.bars === 1 ? beatTicks(beat.meter) : bar);
 
-  const setRegion = (startTicks: number, endTicks: number) => {
-    const whole = startTicks <= 0 && endTicks >= lengthTicks;
-    const region: LoopSpan = {
-      startTicks: Math.max(0, startTicks) as Ticks,
-      lengthTicks: (Math.min(lengthTicks, endTicks) - Math.max(0, startTicks)) as Ticks,
-    };
-    if (whole) workspace.patterns.setRegion(undefined);
-    else if (region.lengthTicks > 0) workspace.patterns.setRegion(region);
-  };
   const drag = (event: PointerEvent<SVGSVGElement>) => {
     const start = from.current;
     const { offsetX } = event.nativeEvent;
     if (start === undefined || Math.abs(offsetX - start) < DRAG_PX) return;
     const step = snapTo(event.shiftKey);
     const [left, right] = [start, offsetX].sort((a, b) => a - b).map((x) => toTicks(x, scale));
-    setRegion(Math.floor(left / step) * step, Math.ceil(right / step) * step);
+    workspace.patterns.loopBetween(Math.floor(left / step) * step, Math.ceil(right / step) * step);
   };
   const down = (event: PointerEvent<SVGSVGElement>) => {
     event.currentTarget.setPointerCapture(event.pointerId);
@@ -60,9 +50,7 @@ export function Ruler({ widthPx }: { readonly widthPx: number }) {
     if (event.key === "Delete") workspace.patterns.setRegion(undefined);
     if (!direction) return;
     event.preventDefault();
-    const by = direction * snapTo(event.shiftKey);
-    if (edge === "start") setRegion(Math.min(span.startTicks + by, end - Math.abs(by)), end);
-    else setRegion(span.startTicks, Math.max(end + by, span.startTicks + Math.abs(by)));
+    workspace.patterns.moveEdge(edge, direction * snapTo(event.shiftKey));
   };
   const handle = (edge: "start" | "end", ticks: number) => (
     <rect

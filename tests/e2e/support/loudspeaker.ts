@@ -181,7 +181,7 @@ export function replaceLoudspeaker(): void {
   Object.assign(window, { AudioContext: Device, loudspeaker: speaker });
 }
 
-interface WithLoudspeaker {
+export interface WithLoudspeaker {
   readonly loudspeaker: Loudspeaker;
 }
 

@@ -1,22 +1,34 @@
 import type { Page } from "@playwright/test";
-import type { Loudspeaker } from "./loudspeaker";
+import type { WithLoudspeaker } from "./loudspeaker";
 import type { Tap } from "./tap";
 
 /** How long a key is held down. */
 const KEY_MS = 40;
 
-/**
- * Strikes keys as somebody does who hears well: at the very moments at which given sounds are heard.
- * @param fromSeconds of the audio clock, that `ms` counts from
- */
-export async function strikeWhereHeard(
-  page: Page,
-  strokes: readonly { readonly code: string; readonly ms: number }[],
-  fromSeconds: number,
-): Promise<void> {
+export interface Stroke {
+  readonly code: string;
+  /** From a moment on that the player has in mind. */
+  readonly ms: number;
+}
+
+/** Strikes keys as somebody does who hears well: at the very moments at which they are heard, from one of the audio clock on. */
+export async function strikeWhereHeard(page: Page, strokes: readonly Stroke[], fromSeconds: number): Promise<void> {
+  const fromMs = await page.evaluate(
+    (seconds) => (window as unknown as WithLoudspeaker).loudspeaker.heardAtMs(seconds),
+    fromSeconds,
+  );
+  await strikeFrom(page, strokes, fromMs);
+}
+
+/** Strikes keys at their very moments, from now on. */
+export async function strike(page: Page, strokes: readonly Stroke[]): Promise<void> {
+  await strikeFrom(page, strokes, await page.evaluate(() => performance.now()));
+}
+
+async function strikeFrom(page: Page, strokes: readonly Stroke[], fromMs: number): Promise<void> {
   await page.evaluate(
-    async ({ strokes, fromSeconds, KEY_MS }) => {
-      const { loudspeaker } = window as unknown as { loudspeaker: Loudspeaker };
+    async ({ strokes, fromMs, KEY_MS }) => {
+      const { loudspeaker } = window as unknown as WithLoudspeaker;
       const press = (type: string, code: string, timeStamp: number) => {
         const event = new KeyboardEvent(type, { code, bubbles: true });
         Object.defineProperty(event, "timeStamp", { value: timeStamp });
@@ -25,11 +37,10 @@ export async function strikeWhereHeard(
       loudspeaker.hurried = true;
       await Promise.all(
         strokes.map(({ code, ms }) => {
-          const downMs = loudspeaker.heardAtMs(fromSeconds + ms / 1000);
-          loudspeaker.at(downMs, () => press("keydown", code, downMs));
+          loudspeaker.at(fromMs + ms, () => press("keydown", code, fromMs + ms));
           return new Promise<void>((done) =>
-            loudspeaker.at(downMs + KEY_MS, () => {
-              press("keyup", code, downMs + KEY_MS);
+            loudspeaker.at(fromMs + ms + KEY_MS, () => {
+              press("keyup", code, fromMs + ms + KEY_MS);
               done();
             }),
           );
@@ -37,7 +48,7 @@ export async function strikeWhereHeard(
       );
       loudspeaker.hurried = false;
     },
-    { strokes, fromSeconds, KEY_MS },
+    { strokes, fromMs, KEY_MS },
   );
 }
 

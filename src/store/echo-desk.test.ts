@@ -1,0 +1,113 @@
+import { findReadings, type Reading } from "@/core/recover/readings";
+import { newRepository, openWorkspace, strike } from "../../tests/support/open-workspace";
+import type { FindReadings } from "./echo-desk";
+import type { Workspace } from "./workspace";
+
+const EIGHTH_MS = 30_000 / 110;
+
+/** Two bars of kick, snare and eighths on the hat, at 110 BPM, played with the transport stopped; then looked at. */
+async function freePhrase(answer: FindReadings = async (...asked) => findReadings(...asked)) {
+  const { workspace } = openWorkspace(newRepository(), false, answer);
+  for (let eighth = 0; eighth < 16; eighth++) {
+    if (eighth % 4 === 0) strike(workspace, 0, eighth * EIGHTH_MS);
+    if (eighth % 4 === 2) strike(workspace, 1, eighth * EIGHTH_MS);
+    strike(workspace, 8, eighth * EIGHTH_MS);
+  }
+  workspace.echoDesk.open(workspace.echoes.refresh()[0]);
+  await answered();
+  return workspace;
+}
+
+const answered = () => new Promise((done) => setTimeout(done));
+
+function chosen(workspace: Workspace): Reading {
+  const { readings, chosen } = workspace.state.openEcho!;
+  return readings![chosen];
+}
+
+const downbeatMs = (workspace: Workspace) => chosen(workspace).downbeat * 1000 - workspace.state.openEcho!.whole.id;
+
+test("a phrase has its tempo, downbeat and length, and what is known better is kept to", async () => {
+  const workspace = await freePhrase();
+  expect(chosen(workspace)).toMatchObject({ bars: 2, meter: { beats: 4, unit: 4 } });
+  expect(chosen(workspace).bpm).toBeCloseTo(110, 1);
+  expect(downbeatMs(workspace)).toBeCloseTo(0, 0);
+  workspace.echoDesk.hint({ downbeat: chosen(workspace).downbeat + (4 * EIGHTH_MS) / 1000 });
+  await answered();
+  expect(downbeatMs(workspace)).toBeCloseTo(4 * EIGHTH_MS, 0);
+  workspace.echoDesk.forgetHints();
+  await answered();
+  expect(downbeatMs(workspace)).toBeCloseTo(0, 0);
+});
+
+test("steps that come before the last one is answered add up", async () => {
+  const workspace = await freePhrase();
+  workspace.echoDesk.stepDownbeat(1);
+  workspace.echoDesk.stepDownbeat(1);
+  await answered();
+  expect(downbeatMs(workspace)).toBeCloseTo(EIGHTH_MS, 0);
+  workspace.echoDesk.stepDownbeat(-2);
+  await answered();
+  workspace.echoDesk.stepBars(1);
+  workspace.echoDesk.stepBars(1);
+  await answered();
+  expect(chosen(workspace)).toMatchObject({ bars: 4, bpm: expect.closeTo(110, 1) });
+  workspace.echoDesk.stepBars(-9);
+  await answered();
+  expect(chosen(workspace)).toMatchObject({ bars: 1, bpm: expect.closeTo(110, 1) });
+  workspace.echoDesk.forgetHints();
+  await answered();
+  workspace.echoDesk.scaleTempo(2);
+  workspace.echoDesk.scaleTempo(0.5);
+  workspace.echoDesk.scaleTempo(0.5);
+  await answered();
+  expect(chosen(workspace).bpm).toBeCloseTo(55, 1);
+  expect(chosen(workspace).bars).toBe(1);
+});
+
+test("hits at the ends are left out one by one, never all of them, and taken in again", async () => {
+  const workspace = await freePhrase();
+  const { echoDesk } = workspace;
+  const kept = () => {
+    const { from, echo } = workspace.state.openEcho!;
+    return [from, from + echo.hits.length];
+  };
+  expect(kept()).toEqual([0, 24]);
+  echoDesk.stepEnd("first", 1);
+  echoDesk.stepEnd("first", 1);
+  echoDesk.stepEnd("last", -1);
+  echoDesk.stepEnd("last", -1);
+  expect(kept()).toEqual([2, 22]);
+  for (let step = 0; step < 30; step++) echoDesk.stepEnd("first", 1);
+  expect(kept()).toEqual([21, 22]);
+  for (let step = 0; step < 30; step++) {
+    echoDesk.stepEnd("first", -1);
+    echoDesk.stepEnd("last", 1);
+  }
+  expect(kept()).toEqual([0, 24]);
+  await answered();
+  expect(chosen(workspace).bars).toBe(2);
+});
+
+test("an answer to an older question, or about another phrase, changes nothing", async () => {
+  const waiting: (() => void)[] = [];
+  const workspace = await freePhrase(async (...asked) => {
+    await new Promise<void>((done) => waiting.push(done));
+    return findReadings(...asked);
+  });
+  const answer = async (index: number) => {
+    waiting[index]();
+    await answered();
+  };
+  expect(workspace.state.openEcho!.readings).toBeUndefined();
+  workspace.echoDesk.hint({ bars: 1 });
+  await answer(0);
+  expect(workspace.state.openEcho!.readings).toBeUndefined();
+  await answer(1);
+  expect(chosen(workspace).bars).toBe(1);
+  workspace.echoDesk.hint({ bars: 5 });
+  workspace.echoDesk.open(workspace.echoes.refresh()[0]);
+  await answer(3);
+  await answer(2);
+  expect(chosen(workspace).bars).toBe(2);
+});
