@@ -21,6 +21,7 @@ export type ToEngine =
   | { readonly type: "kit"; readonly kit: Kit }
   | { readonly type: "table"; readonly table: EventTable }
   | { readonly type: "queue"; readonly table: EventTable; readonly run: number; readonly moment: SwitchMoment }
+  | { readonly type: "unqueue"; readonly run: number }
   | { readonly type: "click"; readonly click: ClickSettings }
   | { readonly type: "start"; readonly order: StartOrder }
   | { readonly type: "stop" }

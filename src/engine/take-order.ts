@@ -11,6 +11,8 @@ export function takeOrder(player: Player, order: ToEngine): void {
       return player.setTable(order.table);
     case "queue":
       return player.queueTable(order.table, order.run, order.moment);
+    case "unqueue":
+      return player.unqueue(order.run);
     case "click":
       return player.setClick(order.click);
     case "start":

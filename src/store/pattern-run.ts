@@ -77,7 +77,7 @@ export class PatternRun extends WorkspacePart {
   /** The audio thread is in another pattern now. */
   followed(anchor: TransportAnchor): void {
     const { queued } = this.state;
-    if (queued?.run !== anchor.run) return;
+    if (queued?.run !== anchor.run) return this.playback.leadBack(anchor);
     this.set({ place: queued.place, queued: undefined, ...FRESH_VIEW });
     this.playback.tookOver(queued.place);
   }

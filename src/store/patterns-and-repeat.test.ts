@@ -82,6 +82,34 @@ describe("patterns and regions", () => {
     expect(engine.heardFrames.length).toBe(2);
   });
 
+  test.each([
+    ["long before it takes over", 3000, 0],
+    ["as it takes over", 3995, 0],
+    ["when the audio thread is there already", 3995, 12],
+  ])("undo of the queued pattern, %s: the loop goes on, and what is played then is recorded", (_, undoMs, lateMs) => {
+    const { workspace, engine, play, goTo } = session();
+    workspace.transport.toggleRecord();
+    play(0, 0.1);
+    goTo(2000);
+    workspace.patterns.nextEmpty();
+    goTo(undoMs);
+    if (lateMs > 0) engine.holdOrders();
+    workspace.document.undo();
+    goTo(undoMs + lateMs);
+    engine.holdOrders(false);
+    play(1, LAP_MS + BEAT_MS);
+    expect(workspace.state.queued).toBeUndefined();
+    expect(engine.table.patternId).toBe(workspace.state.place.patternId);
+    expect(hitsOf(workspace).map(({ pad, playedTicks }) => [pad, Math.round(playedTicks)])).toEqual([
+      [0, 0],
+      [1, 960],
+    ]);
+    goTo(LAP_MS + BEAT_MS + 100);
+    const before = engine.heardFrames.length;
+    goTo(2 * LAP_MS + BEAT_MS + 100);
+    expect(msOf(engine.heardFrames.slice(before))).toEqual([2 * LAP_MS, 2 * LAP_MS + BEAT_MS]);
+  });
+
   test("places by number: stopped at once, empty ones say so, a called up pattern can be called back", () => {
     const { workspace, goTo } = session();
     workspace.patterns.duplicate();

@@ -52,6 +52,9 @@ export class Playback extends WorkspacePart {
   private firstRun = 0;
   private clickRun: number | undefined;
   private playing: PatternPlace | undefined;
+  /** What the audio thread will go on with, and what it was told not to. */
+  private queuedRun: number | undefined;
+  private unqueuedRun: number | undefined;
   private readonly sentSpans = new Map<number, LoopSpan>();
   private tableTimer: ReturnType<typeof setTimeout> | undefined;
   private nextTableMs = 0;
@@ -149,6 +152,7 @@ export class Playback extends WorkspacePart {
   ended(): void {
     this.anchors = [];
     this.clickRun = undefined;
+    this.queuedRun = undefined;
     this.playing = undefined;
     this.sendTable();
     this.sendClick();
@@ -163,6 +167,7 @@ export class Playback extends WorkspacePart {
   queue(place: PatternPlace, moment: SwitchMoment, run: number): void {
     this.flushTable();
     this.engine?.send({ type: "queue", table: this.compile(place, run), run, moment });
+    this.queuedRun = moment === "now" ? undefined : run;
     if (moment === "now") this.playing = place;
   }
 
@@ -176,8 +181,14 @@ export class Playback extends WorkspacePart {
 
   /** The pattern that plays is another one now. */
   tookOver(place: PatternPlace): void {
+    this.queuedRun = undefined;
     this.playing = place;
     this.sendTable();
+  }
+
+  /** Leads the audio thread back, where it went on before it heard that nothing is queued any more. */
+  leadBack({ run, patternId }: TransportAnchor): void {
+    if (run === this.unqueuedRun) this.tookOver({ ...this.state.place, patternId });
   }
 
   /** True for the run that the audio thread reported last. */
@@ -233,6 +244,7 @@ export class Playback extends WorkspacePart {
     this.anchors = [];
     this.soundsFrom.clear();
     this.clickRun = undefined;
+    this.queuedRun = undefined;
     this.playing = this.sounding.place;
   }
 
@@ -256,6 +268,7 @@ export class Playback extends WorkspacePart {
     const startMs = performance.now();
     const { transport, queued } = this.state;
     const { place } = this.sounding;
+    this.dropQueued();
     // An undo can take away the pattern that is playing, and an echo may be heard in one of its own.
     if (transport.running && this.playing && this.playing.patternId !== place.patternId)
       this.queue(place, "now", this.nextRun());
@@ -263,6 +276,14 @@ export class Playback extends WorkspacePart {
     if (queued) this.engine.send({ type: "table", table: this.compile(queued.place, queued.run) });
     const tookMs = performance.now() - startMs;
     this.nextTableMs = performance.now() + Math.max(TABLE_INTERVAL_MS, TABLE_SHARE * tookMs);
+  }
+
+  /** An undo can take away the pattern that is queued. */
+  private dropQueued(): void {
+    if (this.queuedRun === undefined || this.queuedRun === this.state.queued?.run) return;
+    this.send({ type: "unqueue", run: this.queuedRun });
+    this.unqueuedRun = this.queuedRun;
+    this.queuedRun = undefined;
   }
 
   private currentRun(place: PatternPlace): number {

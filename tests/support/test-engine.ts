@@ -18,6 +18,7 @@ export class TestEngine implements Engine {
   readonly heardFrames: number[] = [];
   private listener: (message: FromEngine) => void = () => {};
   private frame = 0;
+  private held: ToEngine[] | undefined;
   private readonly player = new Player(RATE, emptyTable(100, { beats: 4, unit: 4 }, 3840 as Ticks), {
     anchor: (anchor) => this.listener({ type: "anchor", anchor }),
     ended: (run) => this.listener({ type: "ended", run }),
@@ -65,7 +66,15 @@ export class TestEngine implements Engine {
     return ((performanceMs - this.outputLatencyMs) * RATE) / 1000;
   }
 
+  /** Orders wait, as they do while the audio thread makes a long block. */
+  holdOrders(hold = true): void {
+    const held = this.held;
+    this.held = hold ? [] : undefined;
+    held?.forEach((order) => this.send(order));
+  }
+
   send(order: ToEngine): void {
+    if (this.held) return void this.held.push(order);
     this.orders.push(order);
     this.player.seek(this.frame);
     takeOrder(this.player, order);

@@ -208,6 +208,11 @@ export class Player {
     this.queued = { table, run, atTicks: moment === "bar" ? min(bar, lap) : lap };
   }
 
+  /** Takes back what was queued as that run, unless it has taken over already. */
+  unqueue(run: number): void {
+    if (this.queued?.run === run) this.queued = undefined;
+  }
+
   /** Fills a block. @returns true when the limiter had to work */
   process(left: Float32Array, right: Float32Array): boolean {
     left.fill(0);
