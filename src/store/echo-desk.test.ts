@@ -52,6 +52,7 @@ test("steps that come before the last one is answered add up", async () => {
   workspace.echoDesk.stepBars(1);
   await answered();
   expect(chosen(workspace)).toMatchObject({ bars: 4, bpm: expect.closeTo(110, 1) });
+  expect(downbeatMs(workspace)).toBeCloseTo(0, 0);
   workspace.echoDesk.stepBars(-9);
   await answered();
   expect(chosen(workspace)).toMatchObject({ bars: 1, bpm: expect.closeTo(110, 1) });
@@ -110,4 +111,22 @@ test("an answer to an older question, or about another phrase, changes nothing",
   await answer(3);
   await answer(2);
   expect(chosen(workspace).bars).toBe(2);
+});
+
+test("who plays on after a phrase came back is done with it: the newest is the next one to be taken", async () => {
+  const workspace = await freePhrase();
+  const { echoDesk } = workspace;
+  const hits = () => workspace.beat.parts[0].patterns.flatMap(({ passes }) => passes.flatMap((pass) => pass.hits));
+  strike(workspace, 0, 9000);
+  expect(workspace.state.openEcho).toBeDefined();
+  echoDesk.bringBack();
+  expect(workspace.state.openEcho).toBeDefined();
+  expect(hits()).toHaveLength(24);
+  for (let stroke = 0; stroke < 8; stroke++) strike(workspace, 3, 20_000 + 300 * stroke);
+  expect(workspace.state.openEcho).toBeUndefined();
+  await echoDesk.takeAtOnce();
+  expect(hits().filter(({ pad }) => pad === 3)).toHaveLength(8);
+  expect(hits()).toHaveLength(32);
+  echoDesk.walk("older");
+  expect(workspace.state.openEcho!.whole.hits).toHaveLength(8);
 });

@@ -44,6 +44,8 @@ export interface EchoDeskDeps {
 export class EchoDesk extends WorkspacePart {
   private taps: readonly number[] = [];
   private asked = 0;
+  /** The phrase that is open is in the beat. */
+  private isBack = false;
   /** What was said since the readings that are shown were asked for. */
   private unanswered: ReadingHints = {};
 
@@ -59,8 +61,14 @@ export class EchoDesk extends WorkspacePart {
     this.endHearing();
     this.taps = [];
     this.unanswered = {};
+    this.isBack = false;
     this.set({ openEcho: echo && this.fresh(echo) });
     if (echo && !this.isAlong(echo)) void this.read();
+  }
+
+  /** Somebody plays on after a phrase came back: it is done with, and the newest is the next one to be meant. */
+  playedOn(): void {
+    if (this.isBack) this.open(undefined);
   }
 
   /** Goes to the phrase before or after the one that is open, from the newest on. */
@@ -147,10 +155,10 @@ export class EchoDesk extends WorkspacePart {
     this.hint({ quarterSeconds: quarterSeconds / by, bars: Math.max(1, Math.round(bars * by)), downbeat });
   }
 
-  /** @param by bars more */
+  /** @param by bars more, at the end: the downbeat stays */
   stepBars(by: number): void {
     const said = this.said();
-    if (said) this.hint({ bars: Math.max(1, said.bars + by) });
+    if (said) this.hint({ bars: Math.max(1, said.bars + by), downbeat: said.downbeat });
   }
 
   /** @param by steps of the reading's grid later */
@@ -279,6 +287,7 @@ export class EchoDesk extends WorkspacePart {
     const wasHeard = this.hearing;
     this.deps.document.edit(beat, "Bring back an echo");
     this.deps.echoes.markUsed(echo);
+    this.isBack = this.state.openEcho !== undefined;
     if (wasHeard) {
       this.set({ preview: undefined, place, queued: undefined });
       this.hearChange();

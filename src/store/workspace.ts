@@ -101,6 +101,7 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
     const struck = { ...hit, timeMs: this.struckAt(hit) };
     this.recorder.strike(struck);
     this.echoes.note(struck);
+    this.echoDesk.playedOn();
   }
 
   release(release: PadRelease): void {

@@ -1,6 +1,7 @@
 "use client";
 
 import { hitCount } from "@/core/beat/beat";
+import { ArrowCounterclockwise } from "react-bootstrap-icons";
 import type { FreeWay } from "@/core/recover/bring-back-free";
 import { driftOf } from "@/core/recover/pulse";
 import type { Reading } from "@/core/recover/readings";
@@ -32,6 +33,11 @@ export function FreeFields({ open }: { readonly open: OpenEcho }) {
     <>
       <fieldset className={styles.readings}>
         <legend className="small-label">Readings</legend>
+        {hinted && (
+          <button type="button" className={`btn btn-sm ${styles.found}`} onClick={() => echoDesk.forgetHints()}>
+            <ArrowCounterclockwise aria-hidden /> As it was found
+          </button>
+        )}
         {readings.map((one, index) => (
           <label key={index}>
             <input
@@ -64,7 +70,6 @@ export function FreeFields({ open }: { readonly open: OpenEcho }) {
         >
           Tap along{taps > 0 ? ` ${taps}` : ""}
         </button>
-        {hinted && small("As it was found", "↺", () => echoDesk.forgetHints())}
       </div>
       <SettingSelect
         label="Tempo"
