@@ -1,6 +1,7 @@
 "use client";
 
 import { memo, useEffect, useRef } from "react";
+import { Check2 } from "react-bootstrap-icons";
 import type { Echo } from "@/core/recover/echo";
 import { useBeat, useOpenPart, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { EchoPicture } from "./echo-picture";
@@ -28,7 +29,6 @@ export const EchoRow = memo(function EchoRow({ echo, first }: { readonly echo: E
   const laps = new Set(echo.hits.map((hit) => hit.along?.lap)).size;
   const seconds = ((echo.endMs - echo.id) / 1000).toFixed(0);
   const withWhat = pattern ? `with ${pattern.name}, ${laps} ${laps === 1 ? "lap" : "laps"}` : "free";
-  const state = recorded ? "recorded" : used ? "brought back" : "";
   return (
     <li className={styles.echo} ref={item}>
       <button
@@ -41,7 +41,17 @@ export const EchoRow = memo(function EchoRow({ echo, first }: { readonly echo: E
         <span className={styles.line}>
           <span className="numerals">{whenOf(echo.id)}</span>, {seconds} s, {echo.hits.length}{" "}
           {echo.hits.length === 1 ? "hit" : "hits"}, {withWhat}
-          {state && <em> ({state})</em>}
+          {recorded ? (
+            <em> (recorded)</em>
+          ) : (
+            used && (
+              <span className={styles.used} title="Brought back">
+                {" "}
+                <Check2 aria-hidden />
+                <span className="visually-hidden">brought back</span>
+              </span>
+            )
+          )}
         </span>
       </button>
       {open && <OpenEchoView mayJoin={!first} />}
