@@ -250,6 +250,25 @@ describe("latency", () => {
   });
 });
 
+/** What a player does who tries things out. */
+const STEPS = [
+  "strike",
+  "record",
+  "practice",
+  "stop",
+  "next",
+  "first",
+  "double",
+  "remove",
+  "hear",
+  "look",
+  "back",
+  "undo",
+  "redo",
+  "now",
+  "lap",
+] as const;
+
 describe("whatever is done", () => {
   const action = fc.record({
     kind: fc.constantFrom("strike", "command", "mode", "erase", "region", "pattern", "stop"),
@@ -299,5 +318,52 @@ describe("whatever is done", () => {
         expect(workspace.beat).toBe(first);
       }),
       { numRuns: 60 },
+    ));
+
+  test("record writes afterwards, into the pattern that is seen and heard; and every stroke is remembered", () =>
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.constantFrom(...STEPS), fc.integer({ min: 1, max: 1500 })), { maxLength: 25 }),
+        (steps) => {
+          const { workspace, engine, goTo, play } = session({ stopAfterLaps: 0 });
+          const { echoDesk, patterns, transport, document } = workspace;
+          const does: Record<(typeof STEPS)[number], () => void> = {
+            strike: () => play(7, ms),
+            record: () => transport.toggleRecord(),
+            practice: () => transport.togglePractice(),
+            stop: () => transport.togglePlay(),
+            next: () => patterns.nextEmpty(),
+            first: () => patterns.choose(0),
+            double: () => patterns.duplicate(),
+            remove: () => patterns.remove(),
+            hear: () => echoDesk.toggleHearing(),
+            look: () => echoDesk.walk("older"),
+            back: () => echoDesk.bringBack(),
+            undo: () => document.undo(),
+            redo: () => document.redo(),
+            now: () => workspace.setSettings({ switchAt: "now" }),
+            lap: () => workspace.setSettings({ switchAt: "lap" }),
+          };
+          let ms = 0;
+          let strokes = 0;
+          for (const [step, waitMs] of steps) {
+            goTo((ms += waitMs));
+            does[step]();
+            if (step === "strike") strokes++;
+          }
+          goTo((ms += 2 * LAP_MS + 100));
+          const { state } = workspace;
+          if (state.transport.running) expect(engine.table.patternId).toBe((state.preview ?? state).place.patternId);
+          if (state.transport.writing !== "record") transport.toggleRecord();
+          play(5, (ms += 200));
+          const { patternId } = workspace.state.place;
+          const seen = patternsOf(workspace.beat).find(({ id }) => id === patternId)!;
+          expect(seen.passes.flatMap(({ hits }) => hits).filter(({ pad }) => pad === 5)).toHaveLength(1);
+          expect(engine.table.patternId).toBe(patternId);
+          const remembered = workspace.echoes.refresh().flatMap(({ hits }) => hits);
+          expect(remembered).toHaveLength(strokes + 1);
+        },
+      ),
+      { numRuns: 80 },
     ));
 });
