@@ -179,5 +179,5 @@ console.log("| what | budget | measured | |\n|---|---|---|---|");
 for (const { what, budget, measured, kept } of table)
   console.log(`| ${what} | ${budget} | ${measured} | ${kept ? "kept" : "NOT KEPT"} |`);
 console.log(
-  "\nOnsets to the sample with the page blocked, key to sound, and recorded times are measured by the browser tests.",
+  "\nOnsets to the sample with the page blocked, and from a key to its sound, are measured by the browser tests.",
 );

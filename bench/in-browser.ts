@@ -3,6 +3,7 @@ import type { Page } from "@playwright/test";
 import type { Beat } from "../src/core/beat/beat";
 import { startServedBrowser, waitUntilReady } from "../scripts/served-browser";
 import { manyEchoes, store } from "../tests/support/browser-store";
+import { recordedTimesRow } from "./recorded-times";
 import type { Row } from "./row";
 
 const PORT = 3459;
@@ -60,7 +61,9 @@ export async function browserRows(beat: Beat): Promise<readonly Row[]> {
     const list = await untilShown(page, "#tab-echoes", FIRST_ECHO, "#tab-passes");
     await page.locator("#tab-echoes").click();
     const readings = await untilShown(page, FIRST_ECHO, "#stack [type=radio]", FIRST_ECHO);
+    await page.close();
     return [
+      await recordedTimesRow(served),
       {
         what: "lanes with 2,000 hits while playing",
         budget: "60 frames/s, no task > 50 ms",

@@ -3,8 +3,8 @@ import { chromium, type Page } from "@playwright/test";
 
 /** The built app, served on a port of its own, and a browser to look at it with. */
 export interface ServedBrowser {
-  /** A page of its own world, on the shelf. */
-  openShelf(theme?: "light" | "dark"): Promise<Page>;
+  /** A page of its own world, on the shelf. @param prepare does something before it is opened */
+  openShelf(theme?: "light" | "dark", prepare?: (page: Page) => Promise<void>): Promise<Page>;
   /** The browser stays, its server goes. */
   stopServing(): Promise<void>;
   close(): Promise<void>;
@@ -26,10 +26,11 @@ export async function startServedBrowser(port: number): Promise<ServedBrowser> {
   };
   return {
     stopServing,
-    async openShelf(theme = "light") {
-      const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+    async openShelf(theme = "light", prepare) {
+      const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, bypassCSP: !!prepare });
       await context.addCookies([{ name: "theme", value: theme, url }]);
       const page = await context.newPage();
+      await prepare?.(page);
       for (let attempt = 0; attempt < 50; attempt++) {
         if (await page.goto(`${url}/`).catch(() => undefined)) break;
         await new Promise((done) => setTimeout(done, 200));
