@@ -21,7 +21,7 @@ export interface Loudspeaker {
  * a test takes longer, and is otherwise the same: nothing is missed, and what is played on a moment is on it exactly.
  *
  * The sound itself comes from the browser's audio thread, by the page's own graph, as ever: the device is an offline
- * context (Web Audio 1.1) that is held after every buffer, with the buffer and the delay of a usual device.
+ * context (Web Audio API) that is held after every buffer, with the buffer and the delay of a usual device.
  */
 export function replaceLoudspeaker(): void {
   const RATE = 44_100;
