@@ -3,7 +3,7 @@ import { chromium, type Page } from "@playwright/test";
 
 /** The built app, served on a port of its own, and a browser to look at it with. */
 export interface ServedBrowser {
-  /** A page of its own world, on the shelf. @param prepare does something before it is opened */
+  /** A page of its own world, on the shelf. @param prepare does something before it is opened, which its content security policy then allows */
   openShelf(theme?: "light" | "dark", prepare?: (page: Page) => Promise<void>): Promise<Page>;
   /** The browser stays, its server goes. */
   stopServing(): Promise<void>;

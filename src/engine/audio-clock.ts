@@ -24,14 +24,13 @@ export class AudioClock {
     if (contextSeconds === this.lastSeconds) return;
     this.lastSeconds = contextSeconds;
     const offset = contextSeconds * 1000 - performanceMs;
-    const known = this.offsetMs() ?? offset;
-    const before = this.jumpedMs;
-    this.jumpedMs = Math.abs(offset - known) > JUMP_MS ? offset : undefined;
-    if (this.jumpedMs !== undefined) {
-      if (before === undefined || Math.abs(offset - before) > JUMP_MS) return;
+    if (!isNear(offset, this.offsetMs())) {
+      const agreed = this.jumpedMs !== undefined && isNear(offset, this.jumpedMs);
+      this.jumpedMs = offset;
+      if (!agreed) return;
       this.offsetsMs.length = 0;
-      this.jumpedMs = undefined;
     }
+    this.jumpedMs = undefined;
     this.offsetsMs.push(offset);
     if (this.offsetsMs.length > READINGS) this.offsetsMs.shift();
   }
@@ -46,4 +45,9 @@ export class AudioClock {
     const sorted = this.offsetsMs.toSorted((a, b) => a - b);
     return sorted.length === 0 ? undefined : sorted[Math.floor(sorted.length / 2)];
   }
+}
+
+/** True also where nothing is known to be far from. */
+function isNear(offsetMs: number, knownMs: number | undefined): boolean {
+  return knownMs === undefined || Math.abs(offsetMs - knownMs) <= JUMP_MS;
 }
