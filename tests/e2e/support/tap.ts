@@ -139,10 +139,12 @@ export async function waitForSound(page: Page, lengthMs: number): Promise<void> 
   for (let ms = 0; ms < lengthMs; ms = await heardMs(page)) await playOn(page, lengthMs - ms + 50);
 }
 
-/** True when nothing sounded in the last tenth of a second. */
+/** True when nothing has sounded for a tenth of a second, and what sounded last was not on its way here. */
 export function isSilent(page: Page): Promise<boolean> {
   return page.evaluate(() => {
-    const { chunks } = (window as unknown as { tap: Tap }).tap;
-    return chunks.length > 0 && chunks.at(-1)!.left.every((sample) => sample === 0);
+    const { chunks, onsets } = (window as unknown as { tap: Tap }).tap;
+    const last = chunks.at(-1);
+    const soundedFrame = onsets.at(-1)?.onsetFrame ?? -1;
+    return !!last && last.start > soundedFrame && last.left.every((sample) => sample === 0);
   });
 }
