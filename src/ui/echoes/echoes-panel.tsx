@@ -29,6 +29,26 @@ export function EchoesPanel() {
             : "What you play now is not remembered."}
         </p>
       )}
+      {/* Above the list: what it parts and joins must not move it from under the hand. */}
+      {openId === undefined && echoes.length > 0 && (
+        <label className={styles.slider}>
+          <span>Pause that parts</span>
+          <span className="numerals" aria-hidden>
+            {patience.toFixed(1)} ×
+          </span>
+          <input
+            type="range"
+            min={0.5}
+            max={5}
+            step={0.1}
+            value={patience}
+            aria-valuetext={`${patience.toFixed(1)} times as long as usual`}
+            title="How long a pause must be to part two echoes; a double click makes it usual again"
+            onChange={(event) => workspace.echoes.setPatience(Number(event.currentTarget.value))}
+            onDoubleClick={() => workspace.echoes.setPatience(1)}
+          />
+        </label>
+      )}
       {echoes.length === 0 && <p className={styles.says}>Nothing played yet.</p>}
       <ol className={styles.list} reversed>
         {shown.map((echo) => (
@@ -41,25 +61,6 @@ export function EchoesPanel() {
         </button>
       )}
       <div className={styles.foot}>
-        {echoes.length > 0 && (
-          <label className={styles.slider}>
-            <span>Pause that parts</span>
-            <span className="numerals" aria-hidden>
-              {patience.toFixed(1)} ×
-            </span>
-            <input
-              type="range"
-              min={0.5}
-              max={5}
-              step={0.1}
-              value={patience}
-              aria-valuetext={`${patience.toFixed(1)} times as long as usual`}
-              title="How long a pause must be to part two echoes; a double click makes it usual again"
-              onChange={(event) => workspace.echoes.setPatience(Number(event.currentTarget.value))}
-              onDoubleClick={() => workspace.echoes.setPatience(1)}
-            />
-          </label>
-        )}
         <div className={styles.memory}>
           <label className={styles.check}>
             <input
