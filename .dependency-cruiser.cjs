@@ -6,6 +6,8 @@ const below = {
   workers: ["core", "workers"],
   store: ["core", "engine", "inputs", "workers", "store"],
   ui: ["core", "engine", "inputs", "workers", "store", "ui"],
+  // The server's part of the app renders; pages know nothing but the interface.
+  app: ["core", "workers", "ui", "app"],
 };
 const insideCore = {
   time: ["time"],
@@ -14,6 +16,10 @@ const insideCore = {
   record: ["time", "beat", "timing", "record"],
   recover: ["time", "beat", "timing", "record", "recover"],
   sound: ["time", "sound"],
+  analysis: ["time", "beat", "timing", "analysis"],
+  formats: ["time", "beat", "timing", "record", "recover", "sound", "formats"],
+  playback: ["time", "beat", "timing", "sound", "formats", "playback"],
+  demo: ["time", "beat", "timing", "record", "recover", "demo"],
 };
 const layer = (name, allowed) => ({
   name: `${name}-imports-downwards`,
@@ -33,6 +39,18 @@ module.exports = {
       to: { path: "node_modules/(react|react-dom|next|dexie|zustand|comlink|bootstrap|react-bootstrap)/" },
     },
     ...Object.entries(below).map(([name, allowed]) => layer(name, allowed)),
+    {
+      name: "cli-knows-the-core",
+      severity: "error",
+      from: { path: "^cli/", pathNot: "\\.test\\.ts$" },
+      to: { path: "^(src|tests|bench|scripts)/", pathNot: "^src/core/" },
+    },
+    {
+      name: "every-core-folder-has-its-place",
+      severity: "error",
+      from: { path: `^src/core/(?!(${Object.keys(insideCore).join("|")})/)[^/]+/` },
+      to: {},
+    },
     ...Object.entries(insideCore).map(([name, allowed]) =>
       layer(
         `core/${name}`,

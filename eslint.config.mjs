@@ -20,6 +20,17 @@ export default tseslint.config(
     plugins: { "@next/next": next, "react-hooks": hooks },
     rules: { ...next.configs.recommended.rules, ...hooks.configs.recommended.rules },
   },
+  {
+    // What needs types: nothing is left to run unwatched, and every case of a union is met.
+    files: ["src/**/*.{ts,tsx}", "cli/**/*.ts", "tests/**/*.{ts,tsx}", "bench/**/*.ts"],
+    languageOptions: { parserOptions: { projectService: true } },
+    rules: {
+      "@typescript-eslint/no-floating-promises": "error",
+      "@typescript-eslint/no-misused-promises": "error",
+      "@typescript-eslint/await-thenable": "error",
+      "@typescript-eslint/switch-exhaustiveness-check": ["error", { considerDefaultExhaustiveForUnions: true }],
+    },
+  },
   { files: ["**/*.cjs"], rules: { "@typescript-eslint/no-require-imports": "off" } },
   {
     rules: {

@@ -36,7 +36,7 @@ export default defineConfig({
     },
   },
   webServer: {
-    command: `node_modules/.bin/next start -p ${PORT}`,
+    command: `PORT=${PORT} NODE_ENV=production node scripts/serve.mjs`,
     url: `http://localhost:${PORT}/icon.svg`,
     stdout: "ignore",
   },

@@ -45,7 +45,9 @@ test("drums of a MIDI file are corrected and swung, a groove goes from one file 
   const flat = ["--strength", "0", "--groove", file("groove.json"), "--velocity", "0"];
   expect(pocket("timing", file("straight.mid"), file("again.mid"), ...flat).status).toBe(0);
   expect(ticksOf("again.mid")).toHaveLength(25);
-  const { grid, family, swingPercent } = JSON.parse(pocket("advise", file("swung.mid")).stdout);
+  const eighths = ["--grid", "1/8", "--swing", "60", "--swing-unit", "1/8"];
+  expect(pocket("timing", file("beat.mid"), file("eighths.mid"), ...eighths).status).toBe(0);
+  const { grid, family, swingPercent } = JSON.parse(pocket("advise", file("eighths.mid")).stdout);
   expect({ grid, family, swung: Math.abs(swingPercent - 60) < 6 }).toEqual({
     grid: "1/8",
     family: "swung",

@@ -11,7 +11,7 @@ import { readBeatFile, writeBeatFile } from "../src/core/formats/beat-file";
 import { beatToMidi } from "../src/core/formats/beat-to-midi";
 import { readFreePlayings, readLoopPlayings, type FreePlaying } from "../src/core/formats/echo-json";
 import { readGrooveFile, writeGrooveFile } from "../src/core/formats/groove-file";
-import { MAX_FILE_BYTES } from "../src/core/formats/limits";
+import { MAX_FILE_BYTES } from "../src/core/limits";
 import { midiStrokes } from "../src/core/formats/midi-strokes";
 import { midiToBeat } from "../src/core/formats/midi-to-beat";
 import { retimeMidi } from "../src/core/formats/retime-midi";
@@ -125,7 +125,7 @@ const VERBS: Readonly<Record<string, Verb>> = {
     run: ([file], { grid = "1/16" }) => {
       const { strokes, bpm, barTicks } = midiStrokes(read(file));
       const advice = adviseGrid(strokes, bpm, barTicks, oneOf("--grid", String(grid), LINE_GRID_NAMES));
-      if (!advice) throw new CoreError("bad-value", "There are too few drum notes to advise a grid.");
+      if (!advice) throw new CoreError("bad-value", "No grid can be told from these drum notes.");
       console.log(JSON.stringify(advice, null, 1));
     },
   },

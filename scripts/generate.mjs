@@ -54,8 +54,13 @@ const bundle = (source, outfile, more = {}) =>
 
 await makeValidator("beat-validator", ["groove", "beat"]);
 await makeValidator("groove-validator", ["groove"]);
+await makeValidator("journal-validator", ["groove", "beat", "journal"]);
+await makeValidator("lookback-validator", ["lookback"]);
 await bundle("src/engine/processor.ts", "public/engine/processor.js");
 await bundle("src/workers/render.worker.ts", "public/engine/render-worker.js");
 await bundle("src/workers/recover.worker.ts", "public/engine/recover-worker.js");
 await bundle("src/workers/offline.worker.ts", "build/offline-worker.js");
-await bundle("src/workers/render-thread.ts", "build/render-thread.mjs", { platform: "node" });
+await bundle("src/workers/render-thread.ts", "build/render-thread.mjs", {
+  platform: "node",
+  external: ["piscina"],
+});

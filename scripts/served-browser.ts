@@ -12,7 +12,10 @@ export interface ServedBrowser {
 
 /** Needs a build. */
 export async function startServedBrowser(port: number): Promise<ServedBrowser> {
-  const server = spawn("node_modules/.bin/next", ["start", "-p", String(port)], { stdio: "ignore" });
+  const server = spawn("node", ["scripts/serve.mjs"], {
+    stdio: "ignore",
+    env: { ...process.env, PORT: String(port), NODE_ENV: "production" },
+  });
   const browser = await chromium.launch({
     executablePath: execFileSync("which", ["chromium"], { encoding: "utf8" }).trim(),
     args: ["--no-sandbox", "--autoplay-policy=no-user-gesture-required"],
@@ -51,4 +54,5 @@ export async function waitUntilReady(page: Page): Promise<void> {
     .getByRole("button", { name: "Play", exact: true })
     .and(page.locator(":enabled"))
     .waitFor({ timeout: 60_000 });
+  await page.getByText("Making the kit").waitFor({ state: "detached", timeout: 60_000 });
 }

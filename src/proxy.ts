@@ -17,6 +17,7 @@ export function proxy(request: NextRequest): NextResponse {
     "connect-src 'self'",
     "worker-src 'self'",
     "object-src 'none'",
+    "frame-src 'none'",
     "base-uri 'none'",
     "form-action 'self'",
     "frame-ancestors 'none'",

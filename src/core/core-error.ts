@@ -10,6 +10,7 @@ export type CoreErrorCode =
   | "bad-beat-file"
   | "bad-groove"
   | "bad-echoes"
+  | "bad-record"
   | "too-large";
 
 /** The one error base of the core: a code, a message that says what to do, and where in the data it is. */

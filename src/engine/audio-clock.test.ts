@@ -35,3 +35,29 @@ test("a jump is believed when the next reading says the same, wherever it leads"
   read(clock, 11, -1.9999);
   expect(clock.audibleSecondsAt(600)).toBeCloseTo(-1.9, 9);
 });
+
+test("a delay that grows by a tenth of a second counts with the second reading, and is not trusted before", () => {
+  const clock = new AudioClock();
+  for (let reading = 0; reading < 8; reading++) read(clock, reading);
+  expect(clock.settled).toBe(true);
+  read(clock, 8, -0.1);
+  expect(clock.settled).toBe(false);
+  read(clock, 9, -0.1);
+  expect(clock.settled).toBe(true);
+  expect(clock.audibleSecondsAt(600)).toBeCloseTo(0, 9);
+});
+
+test("after the sound stood still nothing is known until two readings agree, and strokes of the silence are where it stood", () => {
+  const clock = new AudioClock();
+  for (let reading = 0; reading < 8; reading++) read(clock, reading);
+  clock.reset(600);
+  expect([clock.settled, clock.audibleSecondsAt(600)]).toEqual([false, undefined]);
+  // It goes on after a second and a half: the audio clock is that much behind.
+  read(clock, 160, -1.5);
+  expect(clock.settled).toBe(false);
+  read(clock, 161, -1.5);
+  expect(clock.settled).toBe(true);
+  expect(clock.audibleSecondsAt(2110)).toBeCloseTo(0.11, 9);
+  expect(clock.audibleSecondsAt(1000)).toBeCloseTo(0.1, 9);
+  expect(clock.audibleSecondsAt(2100)).toBeCloseTo(0.1, 9);
+});

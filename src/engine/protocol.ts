@@ -1,8 +1,8 @@
 import type { ClickSettings } from "@/core/sound/click-track";
 import type { EventTable } from "@/core/sound/event-table";
-import type { Kit } from "@/core/sound/kit";
+import type { DrumSamples, Kit } from "@/core/sound/kit";
 import type { RepeatedNote, RepeatHold } from "@/core/sound/note-repeater";
-import type { SwitchMoment } from "@/core/sound/player";
+import type { QueuedChange, SwitchMoment } from "@/core/sound/player";
 import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
 
@@ -19,6 +19,7 @@ export interface StartOrder {
 /** From the page to the audio thread. Taken between two blocks, in the order in which they were sent. */
 export type ToEngine =
   | { readonly type: "kit"; readonly kit: Kit }
+  | { readonly type: "drum"; readonly drum: number; readonly samples: DrumSamples }
   | { readonly type: "table"; readonly table: EventTable }
   | { readonly type: "queue"; readonly table: EventTable; readonly run: number; readonly moment: SwitchMoment }
   | { readonly type: "unqueue"; readonly run: number }
@@ -45,6 +46,7 @@ export interface MeterReport {
 /** From the audio thread to the page. */
 export type FromEngine =
   | { readonly type: "anchor"; readonly anchor: TransportAnchor }
+  | ({ readonly type: "queued" } & QueuedChange)
   | { readonly type: "ended"; readonly run: number }
   | { readonly type: "repeated"; readonly note: RepeatedNote }
   | ({ readonly type: "meter" } & MeterReport);

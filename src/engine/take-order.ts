@@ -7,6 +7,8 @@ export function takeOrder(player: Player, order: ToEngine): void {
   switch (order.type) {
     case "kit":
       return player.setKit(order.kit);
+    case "drum":
+      return player.setDrum(order.drum, order.samples);
     case "table":
       return player.setTable(order.table);
     case "queue":

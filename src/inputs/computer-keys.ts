@@ -24,12 +24,22 @@ export function takesText(target: EventTarget | null): boolean {
   return target instanceof HTMLInputElement && !["button", "checkbox", "radio", "range"].includes(target.type);
 }
 
-/** Drums with the letter keys. @returns the undo of the subscription */
-export function listenToKeys(target: Window, listener: PadListener, levels: () => KeyLevels): () => void {
+/**
+ * Drums with the letter keys.
+ * @param padAt the id of the pad that lies on a key, by the key's place in the list; undefined where none does
+ * @returns the undo of the subscription
+ */
+export function listenToKeys(
+  target: Window,
+  listener: PadListener,
+  levels: () => KeyLevels,
+  padAt: (key: number) => number | undefined,
+): () => void {
   const press = (event: KeyboardEvent) => {
     if (event.repeat || event.ctrlKey || event.metaKey || takesText(event.target)) return undefined;
-    const pad = PAD_KEYS.indexOf(event.code as (typeof PAD_KEYS)[number]);
-    if (pad < 0) return undefined;
+    const key = PAD_KEYS.indexOf(event.code as (typeof PAD_KEYS)[number]);
+    const pad = key < 0 ? undefined : padAt(key);
+    if (pad === undefined) return undefined;
     event.preventDefault();
     const { level, accent, soft } = levels();
     const velocity = event.shiftKey ? accent : event.altKey ? soft : level;

@@ -279,3 +279,25 @@ describe("the stand-in drummer", () => {
     expect(all.filter(({ kind, note }) => kind === 0x99 && note === 46)).toHaveLength(4);
   });
 });
+
+test("a message without a time has the time at which it came", () => {
+  jest.spyOn(performance, "now").mockReturnValue(1234);
+  const times: number[] = [];
+  const midi = new MidiDevice({
+    listener: {
+      strike: ({ timeMs }) => times.push(timeMs),
+      release: () => {},
+      choke: () => {},
+      press: () => {},
+      command: () => {},
+    },
+    profile: () => newProfile("Kit"),
+    pads: () => pads,
+    seen: () => {},
+    taught: () => false,
+  });
+  midi.receive([0x99, 36, 100], NaN);
+  midi.receive([0x99, 38, 100], 77);
+  expect(times).toEqual([1234, 77]);
+  jest.restoreAllMocks();
+});

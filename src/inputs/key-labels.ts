@@ -2,9 +2,23 @@ interface KeyboardWithLayout {
   getLayoutMap(): Promise<ReadonlyMap<string, string>>;
 }
 
+const US_MARKS: Readonly<Record<string, string>> = {
+  Comma: ",",
+  Period: ".",
+  Slash: "/",
+  Semicolon: ";",
+  Quote: "'",
+  Backslash: "\\",
+  Backquote: "`",
+  BracketLeft: "[",
+  BracketRight: "]",
+  Minus: "-",
+  Equal: "=",
+};
+
 /** What is printed on a key of the US layout; the fallback where a browser does not tell the layout. */
 export function usLabel(code: string): string {
-  return code === "Comma" ? "," : code.replace(/^(Key|Digit)/, "");
+  return US_MARKS[code] ?? code.replace(/^(Key|Digit)/, "");
 }
 
 /** What is printed on keys in the user's layout, in the order asked for. */

@@ -52,7 +52,9 @@ export class MidiDevice {
 
   constructor(private readonly deps: MidiDeviceDeps) {}
 
-  receive(bytes: ArrayLike<number>, timeMs: number): void {
+  receive(bytes: ArrayLike<number>, stampMs: number): void {
+    // A driver without a clock must not make strokes that are nowhere.
+    const timeMs = Number.isFinite(stampMs) ? stampMs : performance.now();
     const profile = this.deps.profile();
     const message = readMidiMessage(bytes);
     if (!message || !profile.on || (profile.channel !== 0 && message.channel !== profile.channel)) return;

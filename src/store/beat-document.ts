@@ -1,36 +1,42 @@
 import type { Beat } from "@/core/beat/beat";
-import { addHits, addPass } from "@/core/beat/edit";
-import { commit, redo, undo, type History } from "@/core/beat/history";
+import { renameBeat } from "@/core/beat/edit";
+import { nearlyFull, tooFull } from "@/core/beat/fullness";
+import { commit, redo, startHistory, undo, type History } from "@/core/beat/history";
+import { putBack } from "@/core/beat/kept-pass";
 import { existingPlace } from "@/core/beat/pattern-edit";
-import { Autosave } from "./autosave";
-import type { Repository } from "./repository";
+import { Autosave } from "./persistence/autosave";
+import type { Saved } from "./persistence/beat-table";
+import type { KeptBeat } from "./persistence/kept-beat";
+import type { EditorListener } from "./persistence/editors";
+import type { Repository } from "./persistence/repository";
+import { askToPersist } from "./persistence/storage-room";
 import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
 
-export const READ_ONLY_NOTICE = "This beat is open in another tab; here it can only be played.";
+export const READ_ONLY_NOTICES = {
+  elsewhere: "This beat is open in another tab; here it can only be played.",
+  "no locks": "Here the app can't tell whether another tab has this beat, so it can only be played.",
+} as const;
 
 /** The document of an open beat: its edits, their undo, and keeping it. */
-export class BeatDocument extends WorkspacePart {
+export class BeatDocument extends WorkspacePart implements EditorListener {
   private readonly autosave: Autosave;
   private readonly listeners = new Set<() => void>();
+  private askedToPersist = false;
 
+  /** @param editor who this page is to the other tabs */
   constructor(
     store: WorkspaceStore,
     private readonly repository: Repository,
+    editor?: string,
   ) {
     super(store);
-    this.autosave = new Autosave(
-      {
-        repository,
-        current: () => ({
-          beat: this.beat,
-          recording: this.state.recording,
-          journalTaken: this.state.lostPass !== undefined,
-        }),
-        onSaved: (onDisk) => this.set({ saveState: this.autosave.pending ? "saving" : onDisk ? "saved" : "memory" }),
-      },
-      this.beat,
-    );
-    if (!this.state.readOnly) void this.findLostPass();
+    const current = () => ({
+      beat: this.beat,
+      recording: this.state.recording,
+      lost: this.state.lostPasses,
+    });
+    const deps = { beats: repository.beats, current, onSaved: (saved: Saved) => this.saved(saved) };
+    this.autosave = new Autosave({ ...deps, ...(editor && { editor }) }, this.beat);
   }
 
   /** @returns the undo of the subscription; the listener hears of every change of the beat */
@@ -39,36 +45,44 @@ export class BeatDocument extends WorkspacePart {
     return () => this.listeners.delete(listener);
   }
 
-  /** Makes an edit of the player's; refused where another tab has the beat. */
+  /** True where an edit would be taken; else the player is told why not. */
+  admits(beat: Beat): boolean {
+    const notice = this.state.readOnly ? this.readOnlyNotice : tooFull(this.beat, beat);
+    if (notice !== undefined) this.set({ notice });
+    return notice === undefined;
+  }
+
+  /** Makes an edit of the player's; refused where another tab has the beat, and where it would hold too much. */
   edit(beat: Beat, label: string, mergeKey?: string): void {
-    if (this.state.readOnly) return this.set({ notice: READ_ONLY_NOTICE });
-    this.replace(commit(this.state.history, beat, label, mergeKey), "");
+    if (this.admits(beat)) this.replace(commit(this.state.history, beat, label, mergeKey), "");
   }
 
   undo(): void {
     const label = this.state.history.past.at(-1)?.label;
-    if (label) this.replace(undo(this.state.history), `Undone: ${label}`);
+    if (label && !this.state.readOnly) this.replace(undo(this.state.history), `Undone: ${label}`);
   }
 
   redo(): void {
     const label = this.state.history.future[0]?.label;
-    if (label) this.replace(redo(this.state.history), `Redone: ${label}`);
+    if (label && !this.state.readOnly) this.replace(redo(this.state.history), `Redone: ${label}`);
   }
 
-  /** Puts the pass of a crashed page on top of its pattern, with new ids. */
-  takeLostPass(muted = false): void {
-    const { lostPass } = this.state;
-    if (!lostPass) return;
-    const { hits, ...pass } = lostPass.pass;
-    const place = existingPlace(this.beat, lostPass.place);
-    const added = addPass(this.beat, place, { ...pass, muted });
-    this.edit(addHits(added.beat, place, added.passId, hits), "Bring back a pass");
-    this.set({ lostPass: undefined });
+  rename(name: string): void {
+    this.edit(renameBeat(this.beat, name), "Rename");
   }
 
-  dropLostPass(): void {
-    this.set({ lostPass: undefined });
-    void this.repository.clearJournal(this.beat.id);
+  /** Puts what a crashed page was recording on top of its patterns, with new ids. */
+  takeLost(): void {
+    const { lostPasses } = this.state;
+    const beat = putBack(this.beat, lostPasses);
+    if (lostPasses.length === 0 || !this.admits(beat)) return;
+    this.set({ lostPasses: [] });
+    this.edit(beat, lostPasses.length === 1 ? "Bring back a pass" : "Bring back passes");
+  }
+
+  dropLost(): void {
+    this.set({ lostPasses: [] });
+    void this.autosave.flush();
   }
 
   /** Something that decides what is kept has changed besides the beat: record went out. */
@@ -83,12 +97,83 @@ export class BeatDocument extends WorkspacePart {
 
   /** For a page that the browser takes away: its store answers too late. */
   leave(): void {
-    if (!this.state.readOnly && this.autosave.pending) this.repository.leave(this.beat);
+    if (!this.state.readOnly && this.autosave.pending) this.autosave.leave();
     void this.flush();
+  }
+
+  /** What was only in memory is on disk now. */
+  written(): void {
+    if (this.state.saveState === "memory" && !this.repository.beats.isUnwritten(this.beat.id))
+      this.set({ saveState: this.autosave.pending ? "saving" : "saved" });
+  }
+
+  /** This tab may edit the beat from now on, and goes on from what is on disk. */
+  async begin(): Promise<void> {
+    const loaded = await this.repository.load(this.beat.id);
+    if (loaded.status !== "found") return this.set({ notice: "This beat is not there any more." });
+    this.show(loaded, "This beat can be changed here now; what another tab changed was fetched.");
+  }
+
+  /** Another tab goes on with the beat. */
+  async end(): Promise<void> {
+    this.set({ recording: undefined, transport: { ...this.state.transport, writing: "off", waiting: false } });
+    await this.autosave.flush(true);
+    this.retire("Another tab goes on with this beat.");
+  }
+
+  /** Another tab took the beat while this one was asleep; what it had not saved becomes a beat of its own. */
+  stolen(): void {
+    if (this.state.readOnly) return;
+    if (this.autosave.pending) void this.saveBeside();
+    else this.retire("Another tab goes on with this beat.");
   }
 
   stop(): void {
     this.autosave.stop();
+  }
+
+  private get readOnlyNotice(): string {
+    const { editorState } = this.state;
+    return READ_ONLY_NOTICES[editorState === "no locks" ? editorState : "elsewhere"];
+  }
+
+  private async saveBeside(): Promise<void> {
+    const { beat } = this;
+    this.retire("Another tab goes on with this beat.");
+    const copy = await this.repository.beats.add({ ...beat, name: `${beat.name.slice(0, 100)} (other window)` });
+    this.set({ notice: `Another tab goes on with this beat. What was not saved here is “${copy.name}” on the shelf.` });
+  }
+
+  private retire(notice: string): void {
+    this.autosave.stop();
+    this.set({ readOnly: true, editorState: "elsewhere", recording: undefined, notice });
+  }
+
+  private saved(saved: Saved): void {
+    if (saved === "taken") return this.stolen();
+    const onDisk = saved === "disk" ? "saved" : "memory";
+    if (saved === "disk" && !this.askedToPersist) {
+      this.askedToPersist = true;
+      void askToPersist();
+    }
+    this.set({ saveState: this.autosave.pending ? "saving" : onDisk });
+  }
+
+  private show({ beat, passes }: KeptBeat, notice: string): void {
+    this.autosave.restart(beat);
+    this.set({
+      history: startHistory(beat),
+      place: existingPlace(beat, this.state.place),
+      lostPasses: passes,
+      readOnly: false,
+      editorState: "editing",
+      saveState: "saved",
+      selected: [],
+      queued: undefined,
+      preview: undefined,
+      notice,
+    });
+    this.listeners.forEach((listener) => listener());
   }
 
   private replace(history: History<Beat>, notice: string): void {
@@ -96,13 +181,15 @@ export class BeatDocument extends WorkspacePart {
     const place = existingPlace(history.present, this.state.place);
     const { queued } = this.state;
     const queuedIsThere = queued && existingPlace(history.present, queued.place) === queued.place;
-    this.set({ history, place, queued: queuedIsThere ? queued : undefined, notice, saveState: "saving" });
+    const told = notice || (nearlyFull(this.beat, history.present) ?? "");
+    this.set({
+      history,
+      place,
+      queued: queuedIsThere ? queued : undefined,
+      notice: told,
+      saveState: "saving",
+    });
     this.listeners.forEach((listener) => listener());
     this.autosave.changed();
-  }
-
-  private async findLostPass(): Promise<void> {
-    const lost = await this.repository.readJournal(this.beat.id);
-    if (lost && lost.pass.hits.length > 0) this.set({ lostPass: lost });
   }
 }

@@ -7,7 +7,7 @@ import type { PadListener } from "@/inputs/played-hit";
 import { StandInDrummer } from "@/inputs/stand-in/stand-in-drummer";
 import { connectWebMidi, mayListenToMidi, type WebMidiConnection } from "@/inputs/web-midi";
 import type { Playback } from "./playback";
-import type { Repository } from "./repository";
+import type { Repository } from "./persistence/repository";
 import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
 import type { MidiState } from "./workspace-state";
 
@@ -115,7 +115,7 @@ export class DeviceHub extends WorkspacePart implements MidiPortListener {
   setProfile(device: string, change: Partial<DeviceProfile>): void {
     const profile = { ...this.profileOf(device), ...change };
     this.update({ profiles: { ...this.state.midi.profiles, [device]: profile } });
-    if (change.on === false) this.plugOf(device)?.device.letGo(performance.now());
+    if (change.on === false) for (const plug of this.plugsOf(device)) plug.device.letGo(performance.now());
     void this.deps.repository.writeProfile(profile);
   }
 
@@ -160,8 +160,9 @@ export class DeviceHub extends WorkspacePart implements MidiPortListener {
     return [...new Set([...this.plugs.values()].map(({ port }) => port.name))];
   }
 
-  private plugOf(name: string): Plugged | undefined {
-    return [...this.plugs.values()].find(({ port }) => port.name === name);
+  /** There may be two of one name. */
+  private plugsOf(name: string): readonly Plugged[] {
+    return [...this.plugs.values()].filter(({ port }) => port.name === name);
   }
 
   private update(change: Partial<MidiState>): void {

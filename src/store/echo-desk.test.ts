@@ -7,7 +7,7 @@ const EIGHTH_MS = 30_000 / 110;
 
 /** Two bars of kick, snare and eighths on the hat, at 110 BPM, played with the transport stopped; then looked at. */
 async function freePhrase(answer: FindReadings = async (...asked) => findReadings(...asked)) {
-  const { workspace } = openWorkspace(newRepository(), false, answer);
+  const { workspace } = openWorkspace(newRepository(), { findReadings: answer });
   for (let eighth = 0; eighth < 16; eighth++) {
     if (eighth % 4 === 0) strike(workspace, 0, eighth * EIGHTH_MS);
     if (eighth % 4 === 2) strike(workspace, 1, eighth * EIGHTH_MS);
@@ -129,4 +129,44 @@ test("who plays on after a phrase came back is done with it: the newest is the n
   expect(hits()).toHaveLength(32);
   echoDesk.walk("older");
   expect(workspace.state.openEcho!.whole.hits).toHaveLength(8);
+});
+
+describe("one key brings back what the beat misses", () => {
+  const allHits = ({ beat }: Workspace) =>
+    beat.parts[0].patterns.flatMap(({ passes }) => passes.flatMap((pass) => pass.hits));
+  const phrase = (workspace: Workspace, pad: number, fromMs: number) => {
+    for (let stroke = 0; stroke < 8; stroke++) strike(workspace, pad, fromMs + 300 * stroke);
+  };
+
+  test("not the same twice, not a stray hit, and then the one before it", async () => {
+    const { workspace } = openWorkspace(newRepository());
+    phrase(workspace, 3, 1000);
+    phrase(workspace, 8, 20_000);
+    strike(workspace, 0, 40_000);
+    const { echoDesk } = workspace;
+    // Two presses before the first is answered are one.
+    await Promise.all([echoDesk.takeAtOnce(), echoDesk.takeAtOnce()]);
+    expect(allHits(workspace).map(({ pad }) => pad)).toEqual(Array(8).fill(8));
+    await echoDesk.takeAtOnce();
+    expect(allHits(workspace)).toHaveLength(16);
+    const full = workspace.beat;
+    await echoDesk.takeAtOnce();
+    expect([workspace.beat === full, workspace.state.notice]).toEqual([
+      true,
+      "There is no echo to bring back: all that was played is in the beat, or too short.",
+    ]);
+    workspace.document.undo();
+    await echoDesk.takeAtOnce();
+    expect(allHits(workspace).filter(({ pad }) => pad === 3)).toHaveLength(8);
+  });
+
+  test("an open one that is back says so, and its button still makes another", async () => {
+    const workspace = await freePhrase();
+    await workspace.echoDesk.takeAtOnce();
+    expect(allHits(workspace)).toHaveLength(24);
+    await workspace.echoDesk.takeAtOnce();
+    expect([allHits(workspace).length, workspace.state.notice]).toEqual([24, "This echo is already in the beat."]);
+    workspace.echoDesk.bringBack();
+    expect(allHits(workspace)).toHaveLength(48);
+  });
 });

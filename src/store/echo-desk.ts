@@ -8,6 +8,7 @@ import { alongHits, bringBack, type Way } from "@/core/recover/bring-back";
 import { FOLDS } from "@/core/recover/bring-back-along";
 import { echoOf, type Echo } from "@/core/recover/echo";
 import type { BroughtBack } from "@/core/recover/echo-pass";
+import { isMissed, missingHits } from "@/core/recover/missing-hits";
 import { LIKELY_METERS, type FreeHit, type Reading, type ReadingHints } from "@/core/recover/readings";
 import { pulseTicks, sameMeter, type Meter } from "@/core/time/meter";
 import { addTap, readTaps } from "@/core/time/tap-tempo";
@@ -31,6 +32,9 @@ export type WayChange = Partial<
   Pick<OpenEcho, "tempo" | "straighten" | "quantized"> & { readonly along: Partial<OpenEcho["along"]> }
 >;
 
+/** Phrases that are tried before it is said that there is none. */
+const MOST_TRIED = 8;
+
 export interface EchoDeskDeps {
   readonly echoes: EchoMemory;
   readonly playback: Playback;
@@ -44,6 +48,7 @@ export interface EchoDeskDeps {
 export class EchoDesk extends WorkspacePart {
   private taps: readonly number[] = [];
   private asked = 0;
+  private taking = false;
   /** The phrase that is open is in the beat. */
   private isBack = false;
   /** What was said since the readings that are shown were asked for. */
@@ -92,15 +97,14 @@ export class EchoDesk extends WorkspacePart {
     } else if (openEcho.readings?.length) this.choose(round(openEcho.chosen, openEcho.readings.length));
   }
 
-  /** It was played with a pattern of this beat that is still there. */
+  /** It was played with a loop: where it belongs is known. */
   isAlong(echo: Echo): boolean {
-    return alongHits(echo, this.beat.id).some(({ partId, along: { patternId } }) =>
-      this.beat.parts.some(({ id, patterns }) => id === partId && patterns.some((pattern) => pattern.id === patternId)),
-    );
+    return alongHits(echo, this.beat).length > 0;
   }
 
-  isRecorded({ hits }: Echo): boolean {
-    return hits.every(({ along }) => along?.recorded);
+  /** All of it is in the beat. */
+  isThere(echo: Echo): boolean {
+    return missingHits(echo, this.beat).length === 0;
   }
 
   choose(chosen: number): void {
@@ -188,7 +192,7 @@ export class EchoDesk extends WorkspacePart {
     const made = this.make();
     if (!made) return;
     const { running } = this.state.transport;
-    this.set({ preview: { ...made.back, startedPlaying: !running } });
+    this.set({ preview: { ...made, startedPlaying: !running } });
     if (running) this.hearChange();
     else this.deps.transport.play();
     this.deps.playback.sendClick();
@@ -206,27 +210,24 @@ export class EchoDesk extends WorkspacePart {
   /** Makes a pass of the open echo; what is being heard plays on as part of the beat. */
   bringBack(): void {
     const made = this.make();
-    if (made) this.take(made.back, made.whole);
+    if (made) this.take(made);
   }
 
-  /** The phrase that is open, else the newest that is not in the beat; without a question. */
+  /** The phrase that is open, else the newest one of which the beat misses something; never the same twice. */
   async takeAtOnce(): Promise<void> {
-    if (this.state.openEcho) return this.bringBack();
-    const echo = this.deps.echoes.refresh().findLast((one) => !this.isRecorded(one));
-    if (!echo) return this.set({ notice: "There is no echo: all that was played is recorded." });
-    const open = this.fresh(echo);
-    const readings = this.isAlong(echo) ? undefined : await this.readingsOf(open);
-    const way = this.wayOf({ ...open, readings });
-    if (!way) return this.set({ notice: "The newest echo is too short to find its tempo." });
-    const back = this.attempt(() => bringBack(this.beat, this.state.place, echo, way));
-    if (back) this.take(back, echo);
+    const { openEcho } = this.state;
+    if (openEcho && this.isThere(openEcho.whole)) return this.set({ notice: "This echo is already in the beat." });
+    if (openEcho) return this.bringBack();
+    if (this.taking) return;
+    this.taking = true;
+    await this.takeNewest().finally(() => (this.taking = false));
   }
 
   /** Which grid the open echo would be on, if it came back as is chosen now. */
   advice(): GridAdvice | undefined {
     const made = this.make();
     if (!made) return undefined;
-    const { beat, place } = made.back;
+    const { beat, place } = made;
     const passId = findPattern(beat, place).passes.at(-1)!.id;
     return advisePattern(beat, place, { kind: "pass", passId }, beat.inputQuantize.grid);
   }
@@ -235,6 +236,21 @@ export class EchoDesk extends WorkspacePart {
   midi(): Uint8Array | undefined {
     const { openEcho } = this.state;
     return openEcho && this.attempt(() => echoToMidi(openEcho.echo, this.beat, this.reading));
+  }
+
+  private async takeNewest(): Promise<void> {
+    const missed = this.deps.echoes.refresh().filter((one) => isMissed(one, this.beat));
+    for (const whole of missed.toReversed().slice(0, MOST_TRIED)) {
+      const echo = echoOf(missingHits(whole, this.beat));
+      const open = this.fresh(echo);
+      const readings = this.isAlong(echo) ? undefined : await this.readingsOf(open);
+      const way = this.wayOf({ ...open, readings });
+      // Too short to find its tempo: what was played before it may be meant.
+      if (!way) continue;
+      const back = this.attempt(() => bringBack(this.beat, this.state.place, echo, way, whole));
+      return back && this.take(back);
+    }
+    this.set({ notice: "There is no echo to bring back: all that was played is in the beat, or too short." });
   }
 
   private get reading(): Reading | undefined {
@@ -259,7 +275,7 @@ export class EchoDesk extends WorkspacePart {
       chosen: 0,
       hints: {},
       taps: 0,
-      along: { fold: "merged", into: "same", lap: alongHits(echo, this.beat.id).at(-1)?.along.lap ?? 0 },
+      along: { fold: "merged", into: "same", lap: alongHits(echo, this.beat).at(-1)?.along.lap ?? 0 },
       tempo: undefined,
       straighten: undefined,
       quantized: false,
@@ -268,25 +284,22 @@ export class EchoDesk extends WorkspacePart {
 
   private wayOf(open: OpenEcho): Way | undefined {
     const { quantized, along, chosen, readings } = open;
-    if (this.isAlong(open.echo)) return { kind: "along", ...along, quantized };
-    const reading = readings?.[chosen];
     const tempo = open.tempo ?? (hitCount(this.beat) === 0 ? "use" : "fit");
+    if (this.isAlong(open.echo)) return { kind: "along", ...along, tempo, quantized };
+    const reading = readings?.[chosen];
     return reading && { kind: "free", reading, tempo, straighten: straightens(open, reading), quantized };
   }
 
-  private make(): { readonly back: BroughtBack; readonly whole: Echo } | undefined {
+  private make(): BroughtBack | undefined {
     const { openEcho, place } = this.state;
     const way = openEcho && this.wayOf(openEcho);
-    if (!way) return undefined;
-    const back = this.attempt(() => bringBack(this.beat, place, openEcho.echo, way));
-    return back && { back, whole: openEcho.whole };
+    return way && this.attempt(() => bringBack(this.beat, place, openEcho.echo, way, openEcho.whole));
   }
 
-  private take({ beat, place }: BroughtBack, echo: Echo): void {
+  private take({ beat, place }: BroughtBack): void {
     if (this.state.readOnly) return this.deps.document.edit(beat, "");
     const wasHeard = this.hearing;
     this.deps.document.edit(beat, "Bring back an echo");
-    this.deps.echoes.markUsed(echo);
     this.isBack = this.state.openEcho !== undefined;
     if (wasHeard) {
       this.set({ preview: undefined, place, queued: undefined });
@@ -302,7 +315,7 @@ export class EchoDesk extends WorkspacePart {
     this.set({ openEcho: { ...openEcho, ...change } });
     const made = preview && this.make();
     if (!made) return;
-    this.set({ preview: { ...made.back, startedPlaying: preview.startedPlaying } });
+    this.set({ preview: { ...made, startedPlaying: preview.startedPlaying } });
     this.hearChange();
   }
 
@@ -331,7 +344,12 @@ export class EchoDesk extends WorkspacePart {
     // Who knows one thing better still means the tempo that was chosen.
     const known = Object.values(hints).some((hint) => hint !== undefined);
     const kept = known && this.reading;
-    return this.deps.findReadings(hits, [session, ...others], { ...hints, ...(kept && { kept }), session });
+    try {
+      return await this.deps.findReadings(hits, [session, ...others], { ...hints, ...(kept && { kept }), session });
+    } catch (error) {
+      this.set({ notice: `The tempo could not be worked out. ${(error as Error).message}` });
+      return [];
+    }
   }
 
   private attempt<T>(make: () => T): T | undefined {

@@ -1,20 +1,13 @@
+import type { Beat } from "@/core/beat/beat";
 import { findPart } from "@/core/beat/edit";
-import { overFeel } from "@/core/record/record-stroke";
-import { placeStroke } from "@/core/record/place-stroke";
-import { forgottenCount, splitEchoes, type Echo, type LookbackHit } from "@/core/recover/echo";
-import type { RepeatedNote } from "@/core/sound/note-repeater";
-import { barTicks } from "@/core/time/meter";
-import { gridOfTicks, type LineGridName } from "@/core/time/grid";
-import type { Ticks } from "@/core/time/ticks";
-import type { TransportAnchor } from "@/core/time/transport-anchor";
+import type { PlacedStroke } from "@/core/record/placed-stroke";
+import { forgottenCount, splitEchoes, type Echo, type LookbackHit, type PlayedAlong } from "@/core/recover/echo";
 import type { PlayedHit } from "@/inputs/played-hit";
-import type { EchoMarkRecord } from "./database";
-import type { LookbackStore } from "./lookback-store";
-import type { Playback } from "./playback";
+import type { LookbackTable } from "./persistence/lookback-table";
 import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
 
-/** What is not on disk yet is at most so old. */
-const CHUNK_MS = 1000;
+/** What is not on disk yet is at most so old: writing more often would take time from playing and gain nothing. */
+const CHUNK_MS = 250;
 /** The list is made anew when nothing was played for so long. */
 const SETTLED_MS = 400;
 const ROOM_MADE =
@@ -33,8 +26,7 @@ export class EchoMemory extends WorkspacePart {
 
   constructor(
     store: WorkspaceStore,
-    private readonly playback: Playback,
-    private readonly lookback: LookbackStore,
+    private readonly lookback: LookbackTable,
   ) {
     super(store);
   }
@@ -42,27 +34,14 @@ export class EchoMemory extends WorkspacePart {
   /** Fetches what was played before this page. */
   async open(): Promise<void> {
     const [before, marks] = await Promise.all([this.lookback.read(), this.lookback.readMarks()]);
-    const idsOf = (kind: EchoMarkRecord["kind"]) =>
-      new Set(marks.filter((mark) => mark.kind === kind).map(({ id }) => id));
-    this.set({ usedEchoes: idsOf("used"), joinedEchoes: idsOf("joined") });
+    this.set({ joinedEchoes: new Set(marks.filter(({ kind }) => kind === "joined").map(({ id }) => id)) });
     this.hits = [...before, ...this.hits];
     this.list();
   }
 
-  /** A stroke of any device, with the time at which it was made. */
-  note(hit: PlayedHit): void {
-    // Held pads that repeat are remembered by what they sound.
-    if (this.state.erasing.on || (this.state.repeat.rate !== undefined && !hit.masked)) return;
-    const audible = this.playback.audibleAt(hit.timeMs);
-    const along = audible && this.alongAt(hit.pad, audible.ticks, audible.anchor);
-    this.remember({ ...hit, ...(along && { along }) });
-  }
-
-  noteRepeated({ pad, velocity, lineTicks, run, stepTicks }: RepeatedNote): void {
-    const anchor = this.playback.anchorOf(run);
-    const grid = gridOfTicks(stepTicks);
-    const along = anchor && lineTicks !== undefined && grid ? this.alongAt(pad, lineTicks, anchor, grid) : undefined;
-    this.remember({ pad, velocity, timeMs: performance.now(), device: "Note repeat", ...(along && { along }) });
+  /** A stroke of any device. @param placed where it belongs, while the loop runs @param recorded it is in the beat, too */
+  note(hit: PlayedHit, placed: PlacedStroke | undefined, recorded: boolean): void {
+    this.remember({ ...hit, ...(placed && { along: alongOf(this.beat, placed, recorded) }) });
   }
 
   /** @param patience how much longer than usual a pause must be to part two echoes */
@@ -79,11 +58,6 @@ export class EchoMemory extends WorkspacePart {
     this.list();
   }
 
-  markUsed({ id }: Echo): void {
-    this.set({ usedEchoes: new Set([...this.state.usedEchoes, id]) });
-    void this.lookback.mark({ id, kind: "used" });
-  }
-
   /** The list as of now: strokes of this moment are in it, too. */
   refresh(): readonly Echo[] {
     this.list();
@@ -94,7 +68,7 @@ export class EchoMemory extends WorkspacePart {
   async clear(): Promise<void> {
     this.hits = [];
     this.unsaved = [];
-    this.set({ usedEchoes: new Set(), joinedEchoes: new Set() });
+    this.set({ joinedEchoes: new Set() });
     this.list();
     await this.lookback.clear();
   }
@@ -109,7 +83,10 @@ export class EchoMemory extends WorkspacePart {
     const kept = await this.lookback.add(chunk);
     this.writing = this.writing.slice(chunk.length);
     if (kept === "room made") this.sayOnce(ROOM_MADE);
-    if (kept === "lost") this.sayOnce(NO_ROOM);
+    if (kept !== "lost") return;
+    // With what is played next it is tried again.
+    this.unsaved = [...chunk, ...this.unsaved];
+    this.sayOnce(NO_ROOM);
   }
 
   /** For a page that the browser takes away: its store answers too late. */
@@ -123,6 +100,7 @@ export class EchoMemory extends WorkspacePart {
   async close(): Promise<void> {
     clearTimeout(this.listTimer);
     await this.flush();
+    await this.lookback.settled();
   }
 
   private remember({ pad, velocity, timeMs, device, masked, along }: PlayedHit & Pick<LookbackHit, "along">): void {
@@ -147,34 +125,6 @@ export class EchoMemory extends WorkspacePart {
     this.listTimer = setTimeout(() => this.list(), SETTLED_MS);
   }
 
-  /** @param madeOn the grid of a stroke that was made on it */
-  private alongAt(
-    pad: number,
-    transportTicks: Ticks,
-    { patternId, span, run, bpm }: TransportAnchor,
-    madeOn?: LineGridName,
-  ): LookbackHit["along"] {
-    const place = { partId: this.state.place.partId, patternId };
-    if (!findPart(this.beat, place.partId).patterns.some(({ id }) => id === patternId)) return undefined;
-    const grid = madeOn ?? this.beat.inputQuantize.grid;
-    const at = placeStroke(transportTicks, span, barTicks(this.beat.meter), grid);
-    if (!at) return undefined;
-    const stroke = {
-      pad,
-      ...(madeOn && { quantize: { grid: madeOn, strength: 1, reach: 1 } }),
-      ...(this.state.hearing !== "grooved" && { unfelt: true as const }),
-    };
-    return {
-      patternId,
-      run: performance.timeOrigin + run,
-      lap: at.lap,
-      lapTicks: span.lengthTicks,
-      bpm,
-      ...overFeel(this.beat, place, stroke, at.playedTicks),
-      ...(this.state.transport.writing === "record" && { recorded: true as const }),
-    };
-  }
-
   private list(): void {
     // Two devices with delays of their own may bring strokes in another order than they were made in.
     this.hits.sort((a, b) => a.timeMs - b.timeMs);
@@ -192,6 +142,24 @@ export class EchoMemory extends WorkspacePart {
     this.said.add(notice);
     this.set({ notice });
   }
+}
+
+function alongOf({ name, meter }: Beat, placed: PlacedStroke, recorded: boolean): PlayedAlong {
+  const { place, run, span, bpm, lap, playedTicks, straightTicks, downbeatTicks } = placed;
+  return {
+    patternId: place.patternId,
+    run: performance.timeOrigin + run,
+    lap,
+    lapTicks: span.lengthTicks,
+    bpm,
+    meter,
+    beatName: name,
+    ...(span.startTicks > 0 && { startTicks: span.startTicks }),
+    playedTicks,
+    ...(straightTicks !== undefined && { straightTicks }),
+    ...(downbeatTicks !== undefined && { downbeatTicks }),
+    ...(recorded && { recorded }),
+  };
 }
 
 function without(ids: ReadonlySet<number>, id: number): ReadonlySet<number> {

@@ -66,10 +66,14 @@ export class Eraser extends WorkspacePart {
 
   /** A rectangle drawn over the lanes, in positions of the pattern; one gesture, one step of undo. */
   eraseRange(pads: ReadonlySet<number>, fromTicks: Ticks, toTicks: Ticks): void {
-    const { place } = this.state;
+    const { place, hearing } = this.state;
     const whole = wholeSpan(findPattern(this.beat, place), this.beat.meter);
     const keep = this.state.recording?.passId;
-    this.document.edit(eraseSpan(this.beat, place, pads, fromTicks, toTicks, whole, keep), "Erase", this.key());
+    this.document.edit(
+      eraseSpan(this.beat, place, pads, fromTicks, toTicks, whole, hearing, keep),
+      "Erase",
+      this.key(),
+    );
   }
 
   stop(): void {
@@ -93,8 +97,9 @@ export class Eraser extends WorkspacePart {
 
   private erase(pads: ReadonlySet<number>, place: PatternPlace, from: Ticks, to: Ticks): void {
     const span = spanOf(this.state, place);
+    const { hearing } = this.state;
     const keep = this.state.recording?.passId;
-    this.document.edit(eraseSpan(this.beat, place, pads, from, to, span, keep), "Erase", this.key());
+    this.document.edit(eraseSpan(this.beat, place, pads, from, to, span, hearing, keep), "Erase", this.key());
   }
 
   private key(): string {

@@ -1,62 +1,69 @@
-import { KIT_REVISION } from "@/core/sound/kit";
-import { startAudioEngine } from "@/engine/audio-engine";
+import type { PatternPlace } from "@/core/beat/beat";
+import type { WavOptions } from "@/core/playback/beat-to-wav";
 import { RecoverClient } from "@/workers/recover-client";
-import { renderKitTogether } from "@/workers/render-client";
-import { takeEditorLock } from "./editor-lock";
-import type { Repository } from "./repository";
+import { RenderClient } from "@/workers/render-client";
+import { connectSound } from "./connect-sound";
+import type { DamagedBeat } from "./persistence/beat-table";
+import type { Repository } from "./persistence/repository";
 import { Workspace } from "./workspace";
 
-/** A kit is rendered once in a browser and kept, but not while the player is trying the first sounds. */
-const KEEP_KIT_AFTER_MS = 5000;
-
 export interface OpenedWorkspace {
+  readonly status: "open";
   readonly workspace: Workspace;
+  /** Asks the tab that edits the beat for it, and takes it where there is no answer. */
+  takeOver(): Promise<void>;
+  /** A pattern of the beat as a WAV file. @throws WorkerStoppedError, CoreError */
+  renderWav(place: PatternPlace, options: WavOptions): Promise<Uint8Array>;
+  /** Tries again to have sound. */
+  restartSound(): void;
   close(): Promise<void>;
 }
 
-/** Opens a beat for editing, or only for playing when another tab has it. @returns undefined when there is no such beat */
-export async function openWorkspace(beatId: string, repository: Repository): Promise<OpenedWorkspace | undefined> {
-  const lock = await takeEditorLock(beatId);
-  const [beat, settings] = await Promise.all([repository.load(beatId), repository.readSettings()]);
-  if (!beat) {
-    lock.release();
-    return undefined;
+export type Opened =
+  OpenedWorkspace | ({ readonly status: "damaged" } & DamagedBeat) | { readonly status: "missing" | "unanswered" };
+
+/** Opens a beat for editing, or only for playing while another tab has it. */
+export async function openWorkspace(beatId: string, repository: Repository): Promise<Opened> {
+  // This page may just be leaving the same beat.
+  await repository.settled();
+  const seat = await repository.editors.open(beatId);
+  const editorState = seat.state;
+  const [loaded, settings] = await Promise.all([repository.load(beatId), repository.readSettings()]);
+  if (loaded.status !== "found") {
+    seat.close();
+    return loaded;
   }
   const recovery = new RecoverClient();
+  const rendering = new RenderClient();
   const workspace = new Workspace({
-    beat,
+    beat: loaded.beat,
+    lost: editorState === "editing" ? loaded.passes : [],
+    editorState,
+    editor: seat.token,
     settings,
     repository,
     findReadings: recovery.findReadings,
-    readOnly: !lock.held,
   });
+  seat.attach(workspace.document);
+  // The beat was let go of while it was read.
+  if (seat.state !== editorState) void workspace.document.begin();
   void connectSound(workspace, repository);
   void workspace.devices.open();
   void workspace.timing.open();
   void workspace.echoes.open();
   return {
+    status: "open",
     workspace,
+    async takeOver() {
+      await seat.takeOver();
+    },
+    renderWav: (place, options) => rendering.renderWav(workspace.beat, place, options, workspace.kit),
+    restartSound: () => void connectSound(workspace, repository),
     async close() {
       await workspace.close();
       recovery.close();
-      lock.release();
+      rendering.close();
+      seat.close();
     },
   };
-}
-
-async function connectSound(workspace: Workspace, repository: Repository): Promise<void> {
-  try {
-    const engine = await startAudioEngine();
-    if (workspace.closed) return void engine.close();
-    const key = `deckhouse ${KIT_REVISION} ${engine.sampleRate}`;
-    const stored = await repository.readKit(key);
-    const kit = stored ?? (await renderKitTogether(engine.sampleRate));
-    // The player may have left while the kit was being made.
-    if (workspace.closed) return void engine.close();
-    workspace.attachEngine(engine, kit);
-    if (!stored) setTimeout(() => void repository.writeKit(key, kit), KEEP_KIT_AFTER_MS);
-  } catch (error) {
-    console.error("No sound:", error);
-    workspace.soundFailed();
-  }
 }

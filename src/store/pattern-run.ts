@@ -2,6 +2,7 @@ import { wholeSpan, type PatternPlace } from "@/core/beat/beat";
 import { findPart, findPattern } from "@/core/beat/edit";
 import { addPattern, duplicatePattern, nextEmptyPattern, removePattern } from "@/core/beat/pattern-edit";
 import { CoreError } from "@/core/core-error";
+import type { QueuedChange } from "@/core/sound/player";
 import type { LoopSpan } from "@/core/time/loop-span";
 import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
@@ -72,6 +73,12 @@ export class PatternRun extends WorkspacePart {
     const least = Math.abs(byTicks);
     if (edge === "start") this.loopBetween(Math.min(startTicks + byTicks, end - least), end);
     else this.loopBetween(startTicks, Math.max(end + byTicks, startTicks + least));
+  }
+
+  /** The audio thread says when it will be in the pattern that was called up. */
+  announced({ run, atTicks, inRun }: QueuedChange): void {
+    const { queued } = this.state;
+    if (queued?.run === run) this.set({ queued: { ...queued, at: { atTicks, inRun } } });
   }
 
   /** The audio thread is in another pattern now. */

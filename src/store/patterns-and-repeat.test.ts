@@ -30,7 +30,7 @@ describe("note repeat", () => {
     workspace.command("repeat 1/8", false, 20);
     expect(workspace.state.repeat).toEqual({ rate: "1/8", latched: true });
     const strokes: number[] = [];
-    workspace.recorder.onStrike(({ velocity }) => strokes.push(velocity));
+    workspace.router.onStrike(({ velocity }) => strokes.push(velocity));
     goTo(600);
     workspace.press(8, 40);
     goTo(1100);

@@ -2,6 +2,7 @@ import type { Beat, PatternPlace } from "@/core/beat/beat";
 import { wholeSpan } from "@/core/beat/beat";
 import { findPattern } from "@/core/beat/edit";
 import { compileEvents } from "@/core/playback/compile-events";
+import type { StrokeRun } from "@/core/record/placed-stroke";
 import type { ClickSettings } from "@/core/sound/click-track";
 import { fromDb } from "@/core/sound/dsp";
 import { emptyTable, type EventTable } from "@/core/sound/event-table";
@@ -29,6 +30,15 @@ export interface Audible {
   /** From the first downbeat; negative in the count-in. */
   readonly ticks: Ticks;
   readonly anchor: TransportAnchor;
+}
+
+/** A stretch of transport in one pattern, and where in it something was. */
+export interface Stretch extends Omit<StrokeRun, "hearing"> {
+  readonly ticks: Ticks;
+}
+
+interface Moment {
+  readonly atTicks: Ticks;
 }
 
 /** A click without a beat, for tapping along. */
@@ -60,9 +70,9 @@ export class Playback extends WorkspacePart {
   private nextTableMs = 0;
 
   /** Joins the engine to the beat; from here on it follows every change. @returns the undo */
-  attach(engine: Engine, kit: Kit, receive: (message: FromEngine) => void): () => void {
+  attach(engine: Engine, kit: Kit | undefined, receive: (message: FromEngine) => void): () => void {
     this.engine = engine;
-    engine.send({ type: "kit", kit });
+    if (kit) engine.send({ type: "kit", kit });
     this.sendTable();
     this.sendClick();
     const follow = () =>
@@ -71,10 +81,24 @@ export class Playback extends WorkspacePart {
     const undoRunning = engine.onRunningChange(follow);
     follow();
     return () => {
-      clearTimeout(this.tableTimer);
+      this.dropTimer();
       undoMessages();
       undoRunning();
     };
+  }
+
+  /** The sound is gone; another engine may be joined to the beat later. */
+  detach(): void {
+    this.engine = undefined;
+    this.anchors = [];
+    this.clickRun = undefined;
+    this.sentSpans.clear();
+  }
+
+  /** Does something once it is known what was audible when: at once, but for the moments after the sound stood still. */
+  whenSettled(work: () => void): void {
+    if (this.engine) this.engine.whenSettled(work);
+    else work();
   }
 
   get attached(): boolean {
@@ -99,6 +123,21 @@ export class Playback extends WorkspacePart {
     const frame = this.engine.audibleFrameAt(performanceMs);
     const anchor = this.anchors.findLast((candidate) => candidate.frame <= frame) ?? this.anchors[0];
     return { ticks: anchorTicksAt(anchor, frame, this.engine.sampleRate), anchor };
+  }
+
+  /**
+   * Where a stroke that was made at a moment may belong: in the stretch that was audible, or in the one that follows it,
+   * where the audio thread has said when that will be; both from their own first downbeat.
+   */
+  stretchesAt({ ticks, anchor }: Audible): { readonly now: Stretch; readonly next: Stretch | undefined } {
+    const { run, patternId, span, bpm } = anchor;
+    const { partId } = this.state.place;
+    const opens = run === this.firstRun;
+    const change = this.changeAfter(anchor);
+    return {
+      now: { run, place: { partId, patternId }, span, bpm, opens, ticks },
+      next: change && { ...change, bpm, opens: false, ticks: (ticks - change.atTicks) as Ticks },
+    };
   }
 
   /** The stretch of transport that a run is in. */
@@ -184,6 +223,8 @@ export class Playback extends WorkspacePart {
     this.queuedRun = undefined;
     this.playing = place;
     this.sendTable();
+    // Whether it clicks depends on what is in the pattern.
+    this.sendClick();
   }
 
   /** Leads the audio thread back, where it went on before it heard that nothing is queued any more. */
@@ -216,8 +257,10 @@ export class Playback extends WorkspacePart {
   sendClick(): void {
     const { settings, transport, tapped } = this.state;
     const alone = this.clickRun !== undefined;
+    // An empty pattern has nothing else by which one hears that it plays.
+    const empty = findPattern(this.beat, this.state.place).passes.every(({ hits }) => hits.length === 0);
     const wanted =
-      settings.clickWhen === "always" || (settings.clickWhen === "recording" && transport.writing !== "off");
+      settings.clickWhen === "always" || (settings.clickWhen === "recording" && (transport.writing !== "off" || empty));
     const click: ClickSettings = {
       on: alone || tapped !== undefined || this.state.preview !== undefined || (settings.clickOn && wanted),
       gain: fromDb(settings.clickDb),
@@ -236,6 +279,20 @@ export class Playback extends WorkspacePart {
       meter: silent ? SILENT_METER : { peakLeft, peakRight, limited },
       limitedOnce: this.state.limitedOnce || limited,
     });
+  }
+
+  /** The change of patterns that a stretch of transport ends with, as far as the audio thread has said. */
+  private changeAfter(anchor: TransportAnchor): (Omit<Stretch, "bpm" | "opens" | "ticks"> & Moment) | undefined {
+    const { place, queued } = this.state;
+    const index = this.anchors.findIndex((later, at) => at > this.anchors.indexOf(anchor) && later.run !== anchor.run);
+    const next = this.anchors[index];
+    if (next) {
+      if (next.ticks !== 0) return undefined;
+      const atTicks = anchorTicksAt(this.anchors[index - 1], next.frame, this.engine!.sampleRate);
+      return { run: next.run, place: { ...place, patternId: next.patternId }, span: next.span, atTicks };
+    }
+    if (queued?.at?.inRun !== anchor.run) return undefined;
+    return { run: queued.run, place: queued.place, span: spanOf(this.state, queued.place), atTicks: queued.at.atTicks };
   }
 
   private begin(): void {
@@ -301,7 +358,9 @@ export class Playback extends WorkspacePart {
     const { tapped } = this.state;
     const beat = tapped && this.state.transport.running ? { ...heard, bpm: tapped.bpm } : heard;
     const fresh = { run, soundsFrom: this.soundsFrom };
-    return compileEvents(beat, place, { span, fresh, hearing: this.state.hearing });
+    const { hearing, recording } = this.state;
+    const recordingPassId = recording?.passId;
+    return compileEvents(beat, place, { span, fresh, hearing, ...(recordingPassId && { recordingPassId }) });
   }
 }
 

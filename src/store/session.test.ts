@@ -13,6 +13,8 @@ import {
   session,
   takeTestTime,
 } from "../../tests/support/session";
+import { impulse } from "../../tests/support/player-probe";
+import { TestEngine } from "../../tests/support/test-engine";
 
 takeTestTime();
 
@@ -366,4 +368,55 @@ describe("whatever is done", () => {
       ),
       { numRuns: 80 },
     ));
+});
+
+describe("when the sound stumbles", () => {
+  test("strokes sound at once and are placed when the clock can be trusted again, in their order", () => {
+    const { workspace, engine, play, goTo } = session();
+    workspace.transport.toggleRecord();
+    play(0, BEAT_MS);
+    engine.waiting = [];
+    play(1, 2 * BEAT_MS);
+    play(2, 3 * BEAT_MS);
+    expect(engine.hits).toEqual([0, 1, 2]);
+    expect(hitsOf(workspace)).toHaveLength(1);
+    goTo(3.2 * BEAT_MS);
+    engine.settle();
+    expect(hitsOf(workspace).map(({ pad, playedTicks, lengthTicks }) => [pad, playedTicks, lengthTicks])).toEqual([
+      [0, 960, 60],
+      [1, 1920, 60],
+      [2, 2880, 60],
+    ]);
+    expect(workspace.echoes.refresh().flatMap(({ hits }) => hits.map(({ pad }) => pad))).toEqual([0, 1, 2]);
+  });
+
+  test("when it ends, record ends with it, what was recorded stays, and another engine goes on", () => {
+    const { workspace, engine, play } = session();
+    workspace.transport.toggleRecord();
+    play(0, BEAT_MS);
+    engine.end();
+    expect(workspace.state).toMatchObject({ sound: "failed", recording: undefined, transport: { running: false } });
+    expect(hitsOf(workspace)).toHaveLength(1);
+    workspace.transport.toggleRecord();
+    expect(workspace.state.notice).toContain("no sound");
+    const next = new TestEngine(0, 2 * BEAT_MS);
+    workspace.attachEngine(next, impulse);
+    expect(workspace.state.sound).toBe("ready");
+    workspace.transport.play();
+    next.advanceTo(2 * BEAT_MS + LAP_MS);
+    expect(next.heardFrames).toHaveLength(1);
+  });
+});
+
+test("two devices of one name are both let go when they are not listened to any more", () => {
+  const { workspace } = session();
+  const ports = ["a", "b"].map((id) => ({ id, name: "Twin", receive: (_: number[], __: number) => {} }));
+  for (const port of ports)
+    workspace.devices.plugged({ ...port, listen: (receive) => ((port.receive = receive), () => {}) });
+  const released: number[] = [];
+  jest.spyOn(workspace, "release").mockImplementation(({ pad }) => void released.push(pad));
+  ports[0].receive([0x99, 36, 100], 100);
+  ports[1].receive([0x99, 38, 100], 100);
+  workspace.devices.setProfile("Twin", { on: false });
+  expect(released).toEqual([0, 1]);
 });

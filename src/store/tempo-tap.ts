@@ -22,7 +22,10 @@ export class TempoTap extends WorkspacePart {
     super(store);
   }
 
+  /** Never while record is on: the key lies beside a pad. */
   tap(timeMs: number): void {
+    if (this.state.transport.writing === "record")
+      return this.set({ notice: "No tapping of a tempo while record is on." });
     const wasRow = this.taps.length;
     this.taps = addTap(this.taps, timeMs);
     if (this.taps.length === 1 && wasRow > 0) this.silence();

@@ -15,7 +15,7 @@ import type { Hearing } from "@/core/timing/heard";
 import { keepTiming, returnToPlayed, returnToPoint } from "@/core/timing/keep-timing";
 import type { BeatDocument } from "./beat-document";
 import type { Playback } from "./playback";
-import type { Repository } from "./repository";
+import type { Repository } from "./persistence/repository";
 import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
 import { quantizeScopeOf, type TimingScope } from "./workspace-state";
 
@@ -75,20 +75,20 @@ export class TimingControl extends WorkspacePart {
     else this.document.edit(setQuantize(this.beat, this.state.place, scope, change), "Quantize", gesture);
   }
 
-  /** To the grid before or after, which is heard from the next hit on. */
+  /** To the grid before or after: of recorded hits it is heard from the next one on, else it is for what is played next. */
   stepGrid(by: 1 | -1): void {
     const index = GRID_NAMES.indexOf(this.settings.grid);
     const grid = GRID_NAMES[(index + by + GRID_NAMES.length) % GRID_NAMES.length];
     this.setQuantize({ grid, mix: [] });
-    this.set({ notice: `Grid: ${grid}` });
+    this.set({ notice: this.editScope ? `Grid: ${grid}` : `Grid of the next hits: ${grid}` });
   }
 
   /** Takes the grid that the playing fits. */
   takeAdvice(): void {
     const advice = advisePattern(this.beat, this.state.place, this.editScope, this.settings.grid);
-    if (!advice) return this.set({ notice: "There are too few hits to advise a grid." });
+    if (!advice) return this.set({ notice: "No grid can be told from these hits." });
     this.setQuantize({ grid: advice.grid, mix: [] });
-    this.set({ notice: advice.sentence });
+    this.set({ notice: `Grid: ${advice.grid}` });
   }
 
   // ---- feel
@@ -170,9 +170,21 @@ export class TimingControl extends WorkspacePart {
   }
 
   /** Patterns that have it keep it. */
-  removeGroove({ name }: Groove): void {
-    void this.repository.removeGroove(name);
-    this.set({ grooves: this.state.grooves.filter((groove) => groove.name !== name) });
+  removeGroove(groove: Groove): void {
+    void this.repository.removeGroove(groove.name);
+    this.set({
+      grooves: this.state.grooves.filter(({ name }) => name !== groove.name),
+      removedGroove: groove,
+      notice: `Your groove “${groove.name}” is gone; the groove menu brings it back`,
+    });
+  }
+
+  /** The one that was taken away last. */
+  restoreGroove(): void {
+    const { removedGroove } = this.state;
+    if (!removedGroove) return;
+    this.keepGroove({ ...removedGroove, name: this.freeName(removedGroove.name) });
+    this.set({ removedGroove: undefined, notice: `“${removedGroove.name}” is back` });
   }
 
   private take(strokes: readonly TimedStroke[], name: string, grid: GrooveGrid, bars: 1 | 2, bar: Ticks): void {

@@ -1,8 +1,13 @@
 import { startRecording, type RecordMode, RECORD_MODES } from "@/core/record/record-stroke";
-import { READ_ONLY_NOTICE, type BeatDocument } from "./beat-document";
+import type { BeatDocument } from "./beat-document";
 import type { Playback } from "./playback";
 import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
 import { STOPPED, type Writing } from "./workspace-state";
+
+const NO_SOUND = {
+  failed: "There is no sound to play with.",
+  starting: "The sound is being started; a moment.",
+} as const;
 
 /** Play, record and practice, and how they begin and end. */
 export class TransportControl extends WorkspacePart {
@@ -52,9 +57,9 @@ export class TransportControl extends WorkspacePart {
 
   /** In and out of record; when stopped, starts with the count-in, or waits for the first stroke. */
   toggleRecord(): void {
-    const { transport, readOnly, settings } = this.state;
-    if (readOnly) return this.set({ notice: READ_ONLY_NOTICE });
-    if (!this.playback.attached) return this.set({ notice: "There is no sound yet to record to." });
+    const { transport, settings } = this.state;
+    if (!this.document.admits(this.beat)) return;
+    if (!this.playback.attached) return this.sayNoSound();
     if (transport.waiting) return this.stop();
     if (transport.running) return this.write(transport.writing === "record" ? "off" : "record");
     if (settings.startOnHit)
@@ -64,8 +69,8 @@ export class TransportControl extends WorkspacePart {
 
   /** Out of writing and back in while the loop runs; when stopped, starts to practise at once. */
   togglePractice(): void {
-    const { transport, readOnly } = this.state;
-    if (readOnly) return this.set({ notice: READ_ONLY_NOTICE });
+    const { transport } = this.state;
+    if (!this.document.admits(this.beat)) return;
     if (transport.waiting) this.stop();
     if (!transport.running) return this.start(0, "practice");
     this.write(transport.writing === "practice" ? "record" : "practice");
@@ -87,10 +92,13 @@ export class TransportControl extends WorkspacePart {
   }
 
   private start(countInBars: number, writing: Writing, downbeatMs?: number): void {
-    if (!this.playback.attached) return;
+    if (!this.playback.attached) return this.sayNoSound();
+    const { kitProgress } = this.state;
+    if (kitProgress) this.set({ notice: `Making the kit… ${kitProgress.made} of ${kitProgress.of} drums are ready` });
     this.set({
       transport: { ...STOPPED, running: true },
       limitedOnce: false,
+      pickUp: undefined,
       tapped: undefined,
       calibration: undefined,
     });
@@ -99,14 +107,14 @@ export class TransportControl extends WorkspacePart {
     this.playback.sendClick();
   }
 
+  private sayNoSound(): void {
+    this.set({ notice: this.state.sound === "failed" ? NO_SOUND.failed : NO_SOUND.starting });
+  }
+
   private write(writing: Writing): void {
-    const { transport, place, mode, lostPass } = this.state;
+    const { transport, place, mode } = this.state;
     const wasRecording = transport.writing === "record";
-    if (writing === "record") {
-      // The journal is needed for the new pass; an old one that is still offered goes into the stack, silent.
-      if (lostPass) this.document.takeLostPass(true);
-      this.recordings++;
-    }
+    if (writing === "record") this.recordings++;
     this.set({
       transport: { ...this.state.transport, writing },
       recording: writing === "record" ? startRecording(place, mode) : undefined,

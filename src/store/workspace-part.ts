@@ -17,6 +17,7 @@ export abstract class WorkspacePart {
   }
 
   protected set(change: Partial<WorkspaceState>): void {
-    this.store.setState(change);
+    const said = change.notice ? { noticeCount: this.state.noticeCount + 1 } : {};
+    this.store.setState({ ...change, ...said });
   }
 }

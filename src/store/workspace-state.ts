@@ -1,7 +1,8 @@
 import type { Beat, PatternPlace } from "@/core/beat/beat";
 import { wholeSpan } from "@/core/beat/beat";
 import type { Groove } from "@/core/beat/feel";
-import { findPattern } from "@/core/beat/edit";
+import { findPattern, type NewHit } from "@/core/beat/edit";
+import type { KeptPass } from "@/core/beat/kept-pass";
 import type { QuantizeScope } from "@/core/beat/quantize-edit";
 import type { History } from "@/core/beat/history";
 import type { Echo } from "@/core/recover/echo";
@@ -12,16 +13,22 @@ import type { TappedTempo } from "@/core/time/tap-tempo";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
 import type { Hearing } from "@/core/timing/heard";
 import type { TapOffset } from "@/core/timing/tap-offset";
-import type { SwitchMoment } from "@/core/sound/player";
+import type { QueuedChange, SwitchMoment } from "@/core/sound/player";
 import type { MeterReport } from "@/engine/protocol";
 import type { RepeatRate } from "@/inputs/commands";
 import type { DeviceProfile, Target } from "@/inputs/device-profile";
 import type { SeenMessage } from "@/inputs/midi-device";
 import type { MidiAccess } from "@/inputs/web-midi";
-import type { JournalRecord } from "./database";
 import type { OpenEcho } from "./open-echo";
-import type { MemoryReason } from "./repository";
+import type { EditorState } from "./persistence/editors";
+import type { MemoryReason } from "./persistence/store-access";
 import type { Settings } from "./settings";
+
+/** How many of the kit's drums are made. */
+export interface KitProgress {
+  readonly made: number;
+  readonly of: number;
+}
 
 /** `waiting`: the browser wants a gesture first. `failed`: no sound, all else works. */
 export type SoundState = "loading" | "waiting" | "ready" | "failed";
@@ -46,6 +53,16 @@ export interface QueuedPattern {
   readonly place: PatternPlace;
   readonly moment: SwitchMoment;
   readonly run: number;
+  /** When, in the positions of the run that is playing; undefined until the audio thread has said so. */
+  readonly at?: Pick<QueuedChange, "atTicks" | "inRun">;
+}
+
+/** What was played in the count-in and is too early for the first downbeat: it leads into the loop, if the player says so. */
+export interface PickUp {
+  readonly place: PatternPlace;
+  readonly hits: readonly NewHit[];
+  /** The pass that it led into, from its first hit on. */
+  readonly passId?: number;
 }
 
 /** Erase is held, or latched, with these pads. */
@@ -112,12 +129,12 @@ export interface WorkspaceState {
   readonly timingScope: TimingScope;
   /** The player's own. */
   readonly grooves: readonly Groove[];
+  /** The one that was taken away last, for as long as the page lives. */
+  readonly removedGroove: Groove | undefined;
   /** What the side shows. */
   readonly stack: Stack;
   /** Phrases that were played, the oldest first. */
   readonly echoes: readonly Echo[];
-  /** Ids of those that were brought back. */
-  readonly usedEchoes: ReadonlySet<number>;
   /** Ids of those that go on the one before them. */
   readonly joinedEchoes: ReadonlySet<number>;
   readonly openEcho: OpenEcho | undefined;
@@ -126,11 +143,14 @@ export interface WorkspaceState {
   /** How much longer than usual a pause must be to part two echoes. */
   readonly echoPatience: number;
   readonly readOnly: boolean;
+  /** Why it is read only, or not. */
+  readonly editorState: EditorState;
   readonly transport: Transport;
   /** Overdub at each opening: a mode left over from last time must not wipe a kick. */
   readonly mode: RecordMode;
   /** Set while writing is "record". */
   readonly recording: Recording | undefined;
+  readonly pickUp: PickUp | undefined;
   readonly erasing: Erasing;
   readonly repeat: NoteRepeat;
   readonly tapped: TappedTempo | undefined;
@@ -139,15 +159,18 @@ export interface WorkspaceState {
   readonly saveState: SaveState;
   readonly memoryReason: MemoryReason | undefined;
   readonly sound: SoundState;
+  /** Undefined once the whole kit is there. */
+  readonly kitProgress: KitProgress | undefined;
   readonly outputLatencyMs: number;
   readonly meter: MeterReport;
   /** Held until it is looked at, so that a clip in the second chorus is not missed. */
   readonly limitedOnce: boolean;
   readonly settings: Settings;
-  /** A pass that an earlier page did not live to keep. */
-  readonly lostPass: JournalRecord | undefined;
-  /** What was just done or refused, for the status line. */
+  /** Passes that an earlier page did not live to keep, until the player has decided about them. */
+  readonly lostPasses: readonly KeptPass[];
+  /** What was just done or refused, for the status line, and how often something was said: the same may be said twice. */
   readonly notice: string;
+  readonly noticeCount: number;
 }
 
 export const SILENT_METER: MeterReport = { peakLeft: 0, peakRight: 0, limited: false };

@@ -1,11 +1,14 @@
 import { createStore } from "zustand/vanilla";
 import type { Beat, Pass } from "@/core/beat/beat";
 import * as edits from "@/core/beat/edit";
+import { findPart, findPattern } from "@/core/beat/edit";
 import { startHistory } from "@/core/beat/history";
 import { firstPlace } from "@/core/beat/new-beat";
+import type { KeptPass } from "@/core/beat/kept-pass";
 import * as passEdits from "@/core/beat/pass-edit";
 import * as takes from "@/core/beat/takes";
-import type { Kit } from "@/core/sound/kit";
+import { DRUM_IDS } from "@/core/drums";
+import type { DrumSamples, Kit } from "@/core/sound/kit";
 import type { Meter } from "@/core/time/meter";
 import type { Engine } from "@/engine/audio-engine";
 import type { FromEngine } from "@/engine/protocol";
@@ -22,8 +25,10 @@ import { PatternRun } from "./pattern-run";
 import { Playback } from "./playback";
 import { Recorder } from "./recorder";
 import { RepeatHand } from "./repeat-hand";
-import type { Repository } from "./repository";
+import type { EditorState } from "./persistence/editors";
+import type { Repository } from "./persistence/repository";
 import type { Settings } from "./settings";
+import { StrokeRouter } from "./stroke-router";
 import { TempoTap } from "./tempo-tap";
 import { TimingControl } from "./timing-control";
 import { TransportControl } from "./transport-control";
@@ -32,7 +37,11 @@ import { WorkspacePart } from "./workspace-part";
 
 export interface WorkspaceDeps {
   readonly beat: Beat;
-  readonly readOnly: boolean;
+  /** What was recorded in it and is not settled: its page did not live to keep it. */
+  readonly lost?: readonly KeptPass[];
+  readonly editorState?: EditorState;
+  /** Who this page is to the other tabs. */
+  readonly editor?: string;
   readonly settings: Settings;
   readonly repository: Repository;
   readonly findReadings: FindReadings;
@@ -46,6 +55,7 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
   readonly document: BeatDocument;
   readonly playback: Playback;
   readonly transport: TransportControl;
+  readonly router: StrokeRouter;
   readonly recorder: Recorder;
   readonly eraser: Eraser;
   readonly repeat: RepeatHand;
@@ -61,11 +71,12 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
   private readonly closers: (() => void)[] = [];
   private isClosed = false;
 
-  constructor({ beat, readOnly, settings, repository, findReadings }: WorkspaceDeps) {
-    super(createStore<WorkspaceState>(() => startState(beat, readOnly, settings, repository)));
+  constructor(deps: WorkspaceDeps) {
+    super(createStore<WorkspaceState>(() => startState(deps)));
     const { store } = this;
+    const { repository, findReadings, editor } = deps;
     this.repository = repository;
-    this.document = new BeatDocument(store, repository);
+    this.document = new BeatDocument(store, repository, editor);
     this.playback = new Playback(store);
     this.transport = new TransportControl(store, this.playback, this.document);
     this.eraser = new Eraser(store, this.playback, this.document);
@@ -74,8 +85,9 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
     this.patterns = new PatternRun(store, this.playback, this.document);
     this.tempoTap = new TempoTap(store, this.playback, this.document);
     this.lanes = new LaneView(store);
-    this.echoes = new EchoMemory(store, this.playback, repository.lookback);
+    this.echoes = new EchoMemory(store, repository.lookback);
     const { echoes, playback, document, patterns, transport } = this;
+    this.router = new StrokeRouter(store, this);
     this.echoDesk = new EchoDesk(store, { echoes, playback, document, patterns, transport, findReadings });
     this.timing = new TimingControl(store, this.playback, this.document, repository);
     this.calibrator = new Calibrator(store, this.playback);
@@ -83,37 +95,68 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
     this.closers.push(
       this.document.onChange(() => this.playback.changed()),
       repository.onMemoryReason(() => this.set({ memoryReason: repository.memoryReason })),
+      repository.beats.onWritten(() => this.document.written()),
     );
   }
 
   // ---- sound and input
 
-  attachEngine(engine: Engine, kit: Kit): void {
-    this.closers.push(this.playback.attach(engine, kit, (message) => this.receive(message)));
+  /** What sounds, for who renders it; undefined as long as it is being made. */
+  kit: Kit | undefined;
+
+  /** @param kit undefined as long as it is being made: what is ready of it comes drum by drum */
+  attachEngine(engine: Engine, kit: Kit | undefined): void {
+    this.kit = kit;
+    if (!kit) this.set({ kitProgress: { made: 0, of: DRUM_IDS.length } });
+    const detach = this.playback.attach(engine, kit, (message) => this.receive(message));
+    const undoEnd = engine.onEnded(() => {
+      detach();
+      this.soundFailed();
+      void engine.close();
+    });
+    this.closers.push(detach, undoEnd);
   }
 
+  drumMade(drum: number, samples: DrumSamples): void {
+    const { kitProgress } = this.state;
+    this.playback.send({ type: "drum", drum, samples });
+    if (kitProgress) this.set({ kitProgress: { ...kitProgress, made: kitProgress.made + 1 } });
+  }
+
+  kitMade(kit: Kit): void {
+    this.kit = kit;
+    this.set({ kitProgress: undefined });
+  }
+
+  /** There is no sound, or none any more. */
   soundFailed(): void {
-    this.set({ sound: "failed" });
+    this.transport.stop();
+    this.playback.detach();
+    this.set({ sound: "failed", kitProgress: undefined });
+  }
+
+  /** It is being started again. */
+  soundStarts(): void {
+    this.set({ sound: "loading" });
   }
 
   strike(hit: PlayedHit): void {
     if (this.state.calibration && !this.state.calibration.finished) return this.calibrator.tap(hit.device, hit.timeMs);
     const struck = { ...hit, timeMs: this.struckAt(hit) };
-    this.recorder.strike(struck);
-    this.echoes.note(struck);
+    this.router.strike(struck);
     this.echoDesk.playedOn();
   }
 
   release(release: PadRelease): void {
-    this.recorder.release({ ...release, timeMs: this.struckAt(release) });
+    this.router.release({ ...release, timeMs: this.struckAt(release) });
   }
 
   choke(release: PadRelease): void {
-    this.recorder.choke({ ...release, timeMs: this.struckAt(release) });
+    this.router.choke({ ...release, timeMs: this.struckAt(release) });
   }
 
   press(pad: number, velocity: number): void {
-    this.recorder.press(pad, velocity);
+    this.router.press(pad, velocity);
   }
 
   command(command: Command, down: boolean, timeMs: number): void {
@@ -123,14 +166,20 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
     if (down) this.runCommand(command, timeMs);
   }
 
-  // ---- edits of the document
-
-  rename(name: string): void {
-    this.document.edit(edits.renameBeat(this.beat, name), "Rename");
+  /** What is open or chosen is left. */
+  letGo(): void {
+    if (this.state.openEcho) this.echoDesk.open(undefined);
+    if (this.state.tapped) this.tempoTap.drop();
+    if (this.state.midi.learning) this.devices.learn(undefined);
+    if (this.state.selected.length > 0) this.lanes.select([]);
   }
+
+  // ---- edits of the document
 
   /** @param gesture nudges of one gesture are one step of undo */
   setTempo(bpm: number, gesture?: string): void {
+    // Who says a tempo has done with trying one.
+    if (this.state.tapped) this.tempoTap.drop();
     this.document.edit(edits.setTempo(this.beat, bpm), "Tempo", gesture);
   }
 
@@ -150,6 +199,23 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
   setPad(padId: number, change: { readonly muted?: boolean; readonly soloed?: boolean }): void {
     const label = "muted" in change ? "Mute" : "Solo";
     this.document.edit(edits.setPad(this.beat, this.state.place.partId, padId, change), label);
+  }
+
+  /** The pad that lies on a key, by the key's place. */
+  padAt(key: number): number | undefined {
+    return findPart(this.beat, this.state.place.partId).pads[key]?.id;
+  }
+
+  /** Everything is heard again. */
+  endSolo(): void {
+    const { place } = this.state;
+    const { passes } = findPattern(this.beat, place);
+    let beat = passes
+      .filter(({ soloed }) => soloed)
+      .reduce((now, { id }) => passEdits.soloPass(now, place, id, false), this.beat);
+    for (const pad of findPart(beat, place.partId).pads)
+      if (pad.soloed) beat = edits.setPad(beat, place.partId, pad.id, { soloed: false });
+    this.document.edit(beat, "Solo off");
   }
 
   clearPad(padId: number): void {
@@ -261,6 +327,8 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
         return this.patterns.nextEmpty();
       case "tapTempo":
         return this.tempoTap.tap(timeMs);
+      default:
+      // What is held, erase and the rates, was taken before.
     }
   }
 
@@ -274,12 +342,13 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
       case "meter":
         return this.playback.meter(message);
       case "repeated":
-        this.recorder.repeated(message.note);
-        return this.echoes.noteRepeated(message.note);
+        return this.router.repeated(message.note);
       case "anchor":
         if (!this.playback.follow(message.anchor)) return;
         this.set({ transport: { ...this.state.transport, anchor: message.anchor } });
         return this.patterns.followed(message.anchor);
+      case "queued":
+        return this.patterns.announced(message);
       case "ended":
         if (this.playback.isClickRun(message.run)) {
           this.playback.ended();
@@ -292,7 +361,8 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
   }
 }
 
-function startState(beat: Beat, readOnly: boolean, settings: Settings, repository: Repository): WorkspaceState {
+function startState(deps: WorkspaceDeps): WorkspaceState {
+  const { beat, lost = [], editorState = "editing", settings, repository } = deps;
   return {
     history: startHistory(beat),
     place: firstPlace(beat),
@@ -304,17 +374,19 @@ function startState(beat: Beat, readOnly: boolean, settings: Settings, repositor
     hearing: "grooved",
     timingScope: { kind: "next" },
     grooves: [],
+    removedGroove: undefined,
     stack: "passes",
     echoes: [],
-    usedEchoes: new Set(),
     joinedEchoes: new Set(),
     openEcho: undefined,
     preview: undefined,
     echoPatience: 1,
-    readOnly,
+    readOnly: editorState !== "editing",
+    editorState,
     transport: STOPPED,
     mode: "overdub",
     recording: undefined,
+    pickUp: undefined,
     erasing: { on: false, pads: [] },
     repeat: { rate: undefined, latched: false },
     tapped: undefined,
@@ -323,11 +395,13 @@ function startState(beat: Beat, readOnly: boolean, settings: Settings, repositor
     saveState: "saved",
     memoryReason: repository.memoryReason,
     sound: "loading",
+    kitProgress: undefined,
     outputLatencyMs: 0,
     meter: SILENT_METER,
     limitedOnce: false,
     settings,
-    lostPass: undefined,
+    lostPasses: lost,
     notice: "",
+    noticeCount: 0,
   };
 }

@@ -1,21 +1,14 @@
-import { releaseProxy, wrap, type Remote } from "comlink";
 import type { RecoverApi } from "./recover-api";
+import { WorkerThread } from "./worker-thread";
 
 /** Works out readings on a thread of its own, started with the first question. */
 export class RecoverClient {
-  private worker: Worker | undefined;
-  private api: Remote<RecoverApi> | undefined;
+  private readonly thread = new WorkerThread<RecoverApi>("/engine/recover-worker.js");
 
-  readonly findReadings = (...asked: Parameters<RecoverApi["findReadings"]>) => this.started().findReadings(...asked);
+  readonly findReadings = (...asked: Parameters<RecoverApi["findReadings"]>) =>
+    this.thread.ask((api) => api.findReadings(...asked));
 
   close(): void {
-    this.api?.[releaseProxy]();
-    this.worker?.terminate();
-  }
-
-  private started(): Remote<RecoverApi> {
-    this.worker ??= new Worker("/engine/recover-worker.js", { type: "module" });
-    this.api ??= wrap<RecoverApi>(this.worker);
-    return this.api;
+    this.thread.close();
   }
 }

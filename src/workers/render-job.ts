@@ -1,15 +1,18 @@
-import type { Beat, PatternPlace } from "@/core/beat/beat";
 import type { CoreErrorCode } from "@/core/core-error";
 import type { WavOptions } from "@/core/playback/beat-to-wav";
 
-/** What the server's render thread is given. */
+/** What a render thread of the server is given: a request as it came. */
 export interface RenderJob {
-  readonly beat: Beat;
-  readonly place: PatternPlace;
+  /** The text of a beat file. */
+  readonly file: Uint8Array;
   readonly options: WavOptions;
 }
 
-/** What it answers; an error crosses as its parts. */
-export type RenderReply =
-  | { readonly ok: true; readonly bytes: Uint8Array }
-  | { readonly ok: false; readonly code: CoreErrorCode; readonly message: string };
+/** What it answers: a WAV file, or an error as its parts. */
+export type RenderReply = ArrayBuffer | RenderProblem;
+
+export interface RenderProblem {
+  readonly code: CoreErrorCode;
+  readonly message: string;
+  readonly problems: readonly string[];
+}

@@ -1,16 +1,23 @@
-import { parentPort, workerData } from "node:worker_threads";
+import { move } from "piscina";
+import { firstPlace } from "@/core/beat/new-beat";
 import { CoreError } from "@/core/core-error";
+import { readBeatFile } from "@/core/formats/beat-file";
+import { MAX_SERVER_RENDER_FRAMES } from "@/core/limits";
 import { beatToWav } from "@/core/playback/beat-to-wav";
+import { KitShelf } from "./kit-shelf";
 import type { RenderJob, RenderReply } from "./render-job";
 
-/** One render for the server: the job comes with the thread, the thread ends with the job. */
-function render({ beat, place, options }: RenderJob): RenderReply {
+const kits = new KitShelf();
+
+/** One request after the other, on a thread of the server's that keeps its kits: the file is checked here, too. */
+export default function render({ file, options }: RenderJob): RenderReply {
   try {
-    return { ok: true, bytes: beatToWav(beat, place, options) };
+    const beat = readBeatFile(new TextDecoder().decode(file));
+    const most = MAX_SERVER_RENDER_FRAMES;
+    const bytes = beatToWav(beat, firstPlace(beat), options, () => kits.get(options.sampleRate), most);
+    return move(bytes.buffer) as ArrayBuffer;
   } catch (error) {
-    if (error instanceof CoreError) return { ok: false, code: error.code, message: error.message };
-    throw error;
+    if (!(error instanceof CoreError)) throw error;
+    return { code: error.code, message: error.message, problems: error.problems };
   }
 }
-
-parentPort?.postMessage(render(workerData as RenderJob));

@@ -1,5 +1,6 @@
+import { execFileSync } from "node:child_process";
 import AxeBuilder from "@axe-core/playwright";
-import { expect, type Page } from "@playwright/test";
+import { chromium, expect, type Page } from "@playwright/test";
 import { newBeat, openBeat } from "./support/app";
 import { test } from "./support/test";
 
@@ -149,4 +150,22 @@ test("the policy is kept: no script of another place, no eval, nothing reported"
   expect(await page.evaluate(() => crossOriginIsolated)).toBe(true);
   expect(complaints).toEqual([]);
   expect(foreign).toEqual([]);
+});
+
+test("at an address that is not secure the app says what is missing, and makes and shows beats", async () => {
+  const browser = await chromium.launch({
+    executablePath: execFileSync("which", ["chromium"], { encoding: "utf8" }).trim(),
+    args: ["--no-sandbox", "--host-resolver-rules=MAP harbour.test 127.0.0.1"],
+  });
+  try {
+    const page = await browser.newPage();
+    await page.goto("http://harbour.test:3457/");
+    await page.getByRole("button", { name: "New beat", exact: true }).click();
+    await expect(page.getByText("This address is not secure")).toBeVisible();
+    await expect(page.getByText("There is no sound.")).toBeVisible();
+    await expect(page.getByRole("button", { name: "Record" })).toBeDisabled();
+    await expect(page.getByLabel("Name of the beat")).toHaveValue("New beat");
+  } finally {
+    await browser.close();
+  }
 });

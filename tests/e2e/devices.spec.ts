@@ -1,6 +1,6 @@
 import { expect, type Page } from "@playwright/test";
 import { readSmf } from "@/core/formats/smf-read";
-import { exportAs, exportBeat, hitsOf, newBeat, ONE_BAR_BPM, oneBar, setNumber } from "./support/app";
+import { exportAs, exportBeat, hitsOf, newBeat, ONE_BAR_BPM, oneBar, setNumber, untilReady } from "./support/app";
 import { connectMidi, installFakeMidi, plug, send, unplug } from "./support/fake-midi";
 import { emptyTap, installTap, readTap, waitForSound } from "./support/tap";
 import { playOn } from "./support/loudspeaker";
@@ -138,7 +138,7 @@ test("a device is plugged in, taught, pulled out while a note repeats, and known
   expect((await readTap(page)).left.every((sample) => sample === 0)).toBe(true);
 
   await page.reload();
-  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled();
+  await untilReady(page);
   await connectMidi(page);
   await plug(page, "b", "Deck kit");
   await page.getByRole("button", { name: "Deck kit" }).click();

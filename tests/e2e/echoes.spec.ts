@@ -3,7 +3,7 @@ import AxeBuilder from "@axe-core/playwright";
 import { median } from "simple-statistics";
 import { readSmf } from "@/core/formats/smf-read";
 import { readWithMido, fileOf } from "../reference/support/tools";
-import { exportAs, exportBeat, hitsOf, newBeat, openBeat } from "./support/app";
+import { exportAs, exportBeat, hitsOf, newBeat, openBeat, untilReady } from "./support/app";
 import { firstSoundSeconds, strike, strikeWhereHeard } from "./support/player";
 import { emptyTap, installTap, readTap } from "./support/tap";
 import { playOn } from "./support/loudspeaker";
@@ -31,7 +31,7 @@ test("with the transport stopped and record off: one key brings the phrase back 
   await strike(page, FREE);
   // At once: also what is not on disk yet is there afterwards.
   await page.reload();
-  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled();
+  await untilReady(page);
   await page.getByRole("tab", { name: `Echoes ${DEMO + 1}` }).click();
   await page.getByRole("button", { name: /24 hits, free/ }).click();
   await expect(page.getByRole("radio").first()).toBeChecked();
@@ -150,10 +150,15 @@ test("record off, four laps over a two-bar loop: each of the five ways back, as 
   const [saved] = readWithMido([await download.path()]);
   expect(saved.notes.map(([, tick, , note]) => [tick, note])).toEqual(unrolled.map(({ tick, note }) => [tick, note]));
   expect(hitsOf(await exportBeat(page))).toEqual([]);
-  await expect(page.getByRole("button", { name: /brought back/ })).toBeVisible();
+  // All was taken back, so nothing is there; what is there says so, after a reload, too.
+  const there = page.getByRole("button", { name: /in the beat/ });
+  await expect(there).toHaveCount(0);
+  await page.getByRole("button", { name: "Bring back", exact: true }).click();
+  await expect(there).toBeVisible();
+  await expect(page.getByText("Saved in this browser")).toBeVisible();
   await page.reload();
   await page.getByRole("tab", { name: /Echoes/ }).click();
-  await expect(page.getByRole("button", { name: /brought back/ })).toBeVisible();
+  await expect(there).toBeVisible();
 });
 
 test("by keys alone: to the newest echo, through its readings, heard without touching the beat, turned over, brought back", async ({
@@ -206,7 +211,9 @@ test("by keys alone: to the newest echo, through its readings, heard without tou
   const box = (await downbeat.boundingBox())!;
   const last = (await page.getByRole("slider", { name: "Last hit" }).boundingBox())!;
   const first = page.getByRole("slider", { name: "First hit" });
-  const perMs = (last.x - (await first.boundingBox())!.x) / ((15 * 30_000) / 110);
+  // The handles stand on both sides of the hits they are for.
+  const { x, width } = (await first.boundingBox())!;
+  const perMs = (last.x - x - width) / ((15 * 30_000) / 110);
   await page.mouse.move(box.x + box.width / 2, box.y + 4);
   await page.mouse.down();
   await page.mouse.move(box.x + box.width / 2 + (4 * 30_000 * perMs) / 110, box.y + 8, { steps: 4 });

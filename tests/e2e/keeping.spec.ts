@@ -43,16 +43,46 @@ test("a tab that is killed while recording loses no finished lap, and the pass i
   await expect(again.getByText("A pass was being recorded")).toHaveCount(0);
 });
 
-test("a second tab may listen but not edit", async ({ page, context }) => {
+test("a second tab may listen but not edit, until the first one is closed or hands the beat over", async ({
+  page,
+  context,
+}) => {
   await openBeat(page, "Tide Table");
   const second = await context.newPage();
   await second.goto(page.url());
   await expect(second.getByText("This beat is open in another tab.")).toBeVisible();
   await expect(second.getByRole("button", { name: "Record" })).toBeDisabled();
   await expect(second.getByRole("button", { name: "Play", exact: true })).toBeEnabled();
-  await page.close();
-  await second.reload();
+  await page.getByLabel("Name of the beat").fill("Flood Table");
+  await page.keyboard.press("Enter");
+  await second.getByRole("button", { name: "Go on here" }).click();
   await expect(second.getByRole("button", { name: "Record" })).toBeEnabled();
+  await expect(second.getByLabel("Name of the beat")).toHaveValue("Flood Table");
+  await expect(page.getByRole("button", { name: "Record" })).toBeDisabled();
+  await second.close();
+  await expect(page.getByRole("button", { name: "Record" })).toBeEnabled();
+});
+
+test("who goes to the shelf in the middle of a pass, renames and copies there, loses no hit", async ({ page }) => {
+  await newBeat(page);
+  await page.keyboard.press("Enter");
+  await expect(page.getByText("Recording", { exact: true })).toBeVisible();
+  for (let hit = 0; hit < 8; hit++) {
+    await page.keyboard.press("z");
+    await playOn(page, 120);
+  }
+  await page.getByRole("link", { name: /Shelf/ }).click();
+  await page.getByRole("button", { name: "More for New beat" }).click();
+  await page.getByRole("button", { name: "Rename" }).click();
+  await page.getByLabel("New name for New beat").fill("Ebb");
+  await page.keyboard.press("Enter");
+  await page.getByRole("button", { name: "More for Ebb" }).click();
+  await page.getByRole("button", { name: "Duplicate" }).click();
+  for (const name of ["Ebb 2", "Ebb"]) {
+    await page.getByRole("link", { name, exact: true }).click();
+    await expect(page.getByText("8 hits", { exact: true })).toBeVisible();
+    await page.getByRole("link", { name: /Shelf/ }).click();
+  }
 });
 
 test("without a store the beat lives in memory, the page says so, and export works", async ({ page }) => {
@@ -95,7 +125,7 @@ test("files come in by button; bad ones are refused with what and where, and not
   const files = {
     "good.json": writeBeatFile({ ...demoBeat("Lantern Room"), id: "from-file", name: "From a file" }),
     "cut.json": writeBeatFile(demoBeat("Lantern Room")).slice(0, 500),
-    "hard.json": writeBeatFile(demoBeat("Lantern Room")).replace(/"velocity": \d+/, '"velocity": 300'),
+    "hard.json": writeBeatFile(demoBeat("Lantern Room")).replace(/"velocity":\d+/, '"velocity":300'),
     "noise.mid": "MThd but no more",
   };
   for (const [name, text] of Object.entries(files)) writeFileSync(join(folder, name), text);
@@ -138,7 +168,7 @@ test("what is exported is what the command line writes, and the server renders t
 
 test("the server refuses bad files with their problems and large ones by their size", async ({ request }) => {
   const bad = await request.post("/api/render", {
-    data: writeBeatFile(demoBeat("Lantern Room")).replace('"bpm": 104', '"bpm": 4'),
+    data: writeBeatFile(demoBeat("Lantern Room")).replace('"bpm":104', '"bpm":4'),
   });
   expect(bad.status()).toBe(400);
   expect((await bad.json()).problems).toEqual(["/beat/bpm: must be >= 20, got 4"]);

@@ -1,7 +1,7 @@
 import { expect } from "@playwright/test";
 import { demoBeat } from "@/core/demo/demo-beats";
 import { LAYER_GAINS, layerFor, renderKit, VARIANTS, type Kit } from "@/core/sound/kit";
-import { openBeat, setNumber } from "./support/app";
+import { openBeat, setNumber, untilReady } from "./support/app";
 import { ECHO_HITS, manyEchoes, store } from "../support/browser-store";
 import { emptyTap, installTap, heardMs, readTap, waitForSound, type TappedSound } from "./support/tap";
 import { playAlone } from "./support/loudspeaker";
@@ -86,7 +86,7 @@ test("eight laps fall on the computed grid to the sample while 20,000 hits are s
   await openBeat(page, "Lantern Room");
   await store(page, [], manyEchoes());
   await page.reload();
-  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled();
+  await untilReady(page);
   await setNumber(page, "Tempo", BPM);
   await page.getByRole("spinbutton", { name: "Tempo", exact: true }).blur();
   await emptyTap(page);

@@ -53,15 +53,15 @@ test("an early hit at the end of the count-in is the downbeat and does not sound
   await installTap(page);
   await newBeat(page);
   await page.getByRole("button", { name: "Click", exact: true }).click();
-  // 40 ms ahead of the first downbeat, then nothing for two laps.
+  // 120 ms ahead of the first downbeat, nearer to a sixteenth before it, then nothing for two laps.
   await emptyTap(page);
-  await playOnTheHeardBeat(page, [{ code: "KeyC", ticks: -64 }]);
+  await playOnTheHeardBeat(page, [{ code: "KeyC", ticks: -192 }]);
   const lapMs = 7680 * MS_PER_TICK;
   await waitForSound(page, 4 * 960 * MS_PER_TICK + 2 * lapMs + 400);
   await page.keyboard.press("Space");
   const sound = await readTap(page);
   const [hit] = hitsOf(await exportBeat(page));
-  expect(hit.playedTicks * MS_PER_TICK).toBeCloseTo(-40, 1);
+  expect(hit.playedTicks * MS_PER_TICK).toBeCloseTo(-120, 1);
 
   // Sounds after the four clicks of the count-in: the stroke itself, then the downbeats of lap 2 and lap 3.
   const starts = soundStarts(sound.left, sound.sampleRate);
@@ -99,9 +99,10 @@ test("from an empty page to a kept loop", async ({ page }) => {
   await page.keyboard.press("Enter");
   await expect(status).toHaveText("Count-in");
   await expect(status).toHaveText("Recording");
+  // All of it within one lap, which is one step of undo.
   for (const key of ["z", "x", "z", "x"]) {
     await page.keyboard.press(key);
-    await playOn(page, 580);
+    await playOn(page, 200);
   }
   await expect(page.getByText("4 hits", { exact: true })).toBeVisible();
   // Out, and in again while the loop runs: the hats are a pass of their own.
@@ -110,7 +111,7 @@ test("from an empty page to a kept loop", async ({ page }) => {
   await page.keyboard.press("Enter");
   for (let index = 0; index < 5; index++) {
     await page.keyboard.press("a");
-    await playOn(page, 280);
+    await playOn(page, 130);
   }
   await expect(page.getByRole("list").getByText("Pass 2", { exact: true })).toBeVisible();
   await page.keyboard.press("Space");

@@ -2,7 +2,7 @@ import { readFile } from "node:fs/promises";
 import AxeBuilder from "@axe-core/playwright";
 import { expect, type Page } from "@playwright/test";
 import { readSmf } from "@/core/formats/smf-read";
-import { exportAs, exportBeat, grooveOf, hitsOf, openBeat, openFile, setNumber } from "./support/app";
+import { exportAs, exportBeat, grooveOf, hitsOf, openBeat, openFile, setNumber, untilReady } from "./support/app";
 import { eighths } from "./support/eighths";
 import { test } from "./support/test";
 
@@ -57,7 +57,7 @@ test("played, corrected and grooved on three keys; keep timing, go too far, relo
   expect(await notesOf(page)).not.toEqual(good);
   await expect(page.getByText("Saved in this browser")).toBeVisible();
   await page.reload();
-  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled();
+  await untilReady(page);
   await page.getByRole("button", { name: "Return…" }).click();
   await page.getByRole("button", { name: "to Kept 1" }).click();
   expect(await notesOf(page)).toEqual(good);
@@ -144,9 +144,12 @@ test("a groove of one's own: made of a pass, there after a reload, renamed, take
   await page.keyboard.press("Escape");
   await expect(page.getByText("Saved in this browser")).toBeVisible();
   await page.reload();
-  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled();
+  await untilReady(page);
   await menu.click();
-  await page.getByRole("button", { name: "Delete Rail hats" }).click();
+  // Said by its name, taken back, and done again.
+  await page.getByRole("button", { name: "Delete your groove “Rail hats”" }).click();
+  await page.getByRole("button", { name: "Bring back your groove “Rail hats”" }).click();
+  await page.getByRole("button", { name: "Delete your groove “Rail hats”" }).click();
   await page.getByLabel("MIDI or groove file").setInputFiles(path);
   await expect(grooveOf(page)).toHaveValue("Rail hats");
   await page.getByLabel("MIDI or groove file").setInputFiles({

@@ -5,14 +5,14 @@ import { writeWav } from "@/core/formats/wav";
 import { beatToWav } from "@/core/playback/beat-to-wav";
 import { compileEvents } from "@/core/playback/compile-events";
 import { LAYER_GAINS, layerFor, renderKit } from "@/core/sound/kit";
-import { renderLap } from "@/core/sound/render";
+import { collect, lapStream } from "@/core/sound/render";
 import { fileOf, findOnsets, monoOf, playWithFluidsynth, readWithMido, sndfileInfo, soxSamples } from "./support/tools";
 
 const RATE = 48000;
 const kit = renderKit(RATE);
 const beat = demoBeat("Lantern Room");
 const place = firstPlace(beat);
-const sound = renderLap(compileEvents(beat, place), kit, "loop");
+const sound = collect(lapStream(compileEvents(beat, place), kit, "loop"));
 
 /** Times in ms at which an independent reader says that something starts in the exported MIDI file. */
 function midiTimes(): number[] {
@@ -49,7 +49,7 @@ describe("WAV files in tools that are not ours", () => {
   test.each([16, 24, 32] as const)(
     "%d bits: header and loop accepted by libsndfile, samples decoded alike by SoX",
     (bits) => {
-      const bytes = writeWav(sound, bits, true);
+      const bytes = writeWav(lapStream(compileEvents(beat, place), kit, "loop"), bits, true);
       const path = fileOf(`loop-${bits}.wav`, bytes);
       const info = sndfileInfo(path);
       expect(info).toMatch(new RegExp(`Frames +: ${sound.left.length}\\b`));
@@ -116,7 +116,7 @@ test("every stroke of the render stands within a sample of its computed place", 
         patterns: part.patterns.map((pattern) => ({ ...pattern, passes: [{ ...passes[0], hits: [stroke] }] })),
       })),
     };
-    const { left } = renderLap(compileEvents(alone, place), kit, "tail");
+    const { left } = collect(lapStream(compileEvents(alone, place), kit, "tail"));
     const line = Math.round(stroke.playedTicks / 240) * 240;
     const voice = kit.drums[stroke.pad].layers[layerFor(stroke.velocity)][0];
     const gain = LAYER_GAINS[stroke.velocity] * kit.drums[stroke.pad].gainLeft;

@@ -1,13 +1,19 @@
 import "fake-indexeddb/auto";
 import { newBeat } from "@/core/beat/new-beat";
 import { findReadings } from "@/core/recover/readings";
-import type { FindReadings } from "@/store/echo-desk";
-import { EchoPocketDatabase } from "@/store/database";
-import { Repository } from "@/store/repository";
+import { EchoPocketDatabase } from "@/store/persistence/database";
+import { Repository, type RepositoryDeps } from "@/store/persistence/repository";
 import { DEFAULT_SETTINGS } from "@/store/settings";
-import { Workspace } from "@/store/workspace";
+import type { KeptBeat } from "@/store/persistence/kept-beat";
+import { Workspace, type WorkspaceDeps } from "@/store/workspace";
 import { impulse } from "./player-probe";
 import { TestEngine } from "./test-engine";
+
+type Options = Pick<WorkspaceDeps, "editor" | "editorState" | "findReadings">;
+
+const repositories: Repository[] = [];
+// Also after a test that failed: its timers and channels would keep the process.
+afterAll(() => repositories.forEach((repository) => repository.close()));
 
 let databases = 0;
 
@@ -15,22 +21,31 @@ export function newDatabaseName(): string {
   return `test ${++databases}`;
 }
 
+/** A page's repository, without other tabs. */
+export function repositoryOf(deps: Partial<RepositoryDeps>): Repository {
+  const none = { storage: undefined, locks: undefined, openChannel: () => undefined, limits: { retryMs: 5000 } };
+  const repository = new Repository({ now: () => 1000, ...none, ...deps });
+  repositories.push(repository);
+  return repository;
+}
+
 export function newRepository(): Repository {
-  return new Repository(new EchoPocketDatabase(newDatabaseName()), () => 1000);
+  return repositoryOf({ database: new EchoPocketDatabase(newDatabaseName()) });
 }
 
 /** A workspace over the real player and a store of its own. 125 BPM: a tick is half a millisecond, a bar 1920 ms. */
 export function openWorkspace(
   repository = newRepository(),
-  readOnly = false,
-  readings: FindReadings = async (...asked) => findReadings(...asked),
+  { beat = newBeat({ id: "b", name: "B", bpm: 125 }), passes: lost = [], ...more }: Partial<KeptBeat & Options> = {},
 ) {
   const workspace = new Workspace({
-    beat: newBeat({ id: "b", name: "B", bpm: 125 }),
-    readOnly,
+    beat,
+    lost,
+    editorState: "editing",
     settings: DEFAULT_SETTINGS,
     repository,
-    findReadings: readings,
+    findReadings: async (...asked) => findReadings(...asked),
+    ...more,
   });
   const engine = new TestEngine();
   workspace.attachEngine(engine, impulse);

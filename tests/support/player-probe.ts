@@ -1,5 +1,5 @@
 import { DRUM_IDS } from "@/core/drums";
-import { emptyTable, type EventTable } from "@/core/sound/event-table";
+import { emptyTable, orderOf, type EventTable } from "@/core/sound/event-table";
 import { LAYER_VELOCITIES, type Kit } from "@/core/sound/kit";
 import { Player, type PlayerEvents } from "@/core/sound/player";
 import type { Ticks } from "@/core/time/ticks";
@@ -19,9 +19,10 @@ export const impulse: Kit = {
 
 /** A bar of 4/4 at 120 BPM with events at these ticks, all of pad 0. */
 export function tableOf(ticks: readonly number[], more: Partial<EventTable> = {}): EventTable {
-  return {
+  const table = {
     ...emptyTable(120, { beats: 4, unit: 4 }, 3840 as Ticks),
     ids: Int32Array.from(ticks, (_, index) => index + 1),
+    leads: Uint8Array.from(ticks, (tick) => (tick < 0 ? 1 : 0)),
     ticks: Float64Array.from(ticks),
     pads: new Uint8Array(ticks.length),
     drums: new Uint8Array(ticks.length),
@@ -31,6 +32,7 @@ export function tableOf(ticks: readonly number[], more: Partial<EventTable> = {}
     fromLaps: new Int32Array(ticks.length),
     ...more,
   };
+  return { ...table, order: orderOf(table.ticks, table.span.lengthTicks) };
 }
 
 /** Runs a player over blocks of 128 and returns the frames at which something sounded. */

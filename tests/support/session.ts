@@ -2,10 +2,10 @@ import "fake-indexeddb/auto";
 import type { Beat } from "@/core/beat/beat";
 import { newBeat } from "@/core/beat/new-beat";
 import { findReadings } from "@/core/recover/readings";
-import { EchoPocketDatabase } from "@/store/database";
-import { Repository } from "@/store/repository";
+import type { Repository } from "@/store/persistence/repository";
 import { DEFAULT_SETTINGS, type Settings } from "@/store/settings";
 import { Workspace } from "@/store/workspace";
+import { newRepository } from "./open-workspace";
 import { impulse } from "./player-probe";
 import { TestEngine } from "./test-engine";
 
@@ -13,7 +13,6 @@ import { TestEngine } from "./test-engine";
 export const BEAT_MS = 500;
 export const LAP_MS = 4000;
 export const FRAMES_PER_MS = 48;
-let databases = 0;
 
 /** What a page before this one left, and when it went away. */
 export interface PageBefore {
@@ -26,10 +25,9 @@ export interface PageBefore {
 export function session(settings: Partial<Settings> = {}, outputLatencyMs = 0, before?: PageBefore) {
   const startMs = before?.atMs ?? 0;
   const clock = jest.spyOn(performance, "now").mockReturnValue(startMs);
-  const repository = before?.repository ?? new Repository(new EchoPocketDatabase(`session ${++databases}`), () => 1000);
+  const repository = before?.repository ?? newRepository();
   const workspace = new Workspace({
     beat: before?.beat ?? newBeat({ id: "b", name: "B", bpm: 120 }),
-    readOnly: false,
     findReadings: async (...asked) => findReadings(...asked),
     settings: { ...DEFAULT_SETTINGS, countInBars: 0, clickOn: false, ...settings },
     repository,

@@ -21,6 +21,7 @@ export class TestEngine implements Engine {
   private held: ToEngine[] | undefined;
   private readonly player = new Player(RATE, emptyTable(100, { beats: 4, unit: 4 }, 3840 as Ticks), {
     anchor: (anchor) => this.listener({ type: "anchor", anchor }),
+    queued: (change) => this.listener({ type: "queued", ...change }),
     ended: (run) => this.listener({ type: "ended", run }),
     repeated: (note) => this.listener({ type: "repeated", note }),
   });
@@ -85,7 +86,29 @@ export class TestEngine implements Engine {
     return () => {};
   }
 
+  /** What waits for the clock, while it can't be trusted. */
+  waiting: (() => void)[] | undefined;
+
+  whenSettled(work: () => void): void {
+    if (this.waiting) this.waiting.push(work);
+    else work();
+  }
+
+  /** The clock can be trusted again. */
+  settle(): void {
+    const { waiting = [] } = this;
+    this.waiting = undefined;
+    waiting.forEach((work) => work());
+  }
+
   resume = () => Promise.resolve();
   onRunningChange = () => () => {};
+  /** The audio thread fails. */
+  end = () => {};
+
+  onEnded(listener: () => void): () => void {
+    this.end = listener;
+    return () => {};
+  }
   close = () => Promise.resolve();
 }

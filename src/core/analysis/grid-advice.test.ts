@@ -1,61 +1,114 @@
 import { normal, seededRandom, type Random } from "../random";
+import { GRID_TICKS, type LineGridName } from "../time/grid";
 import type { Bpm } from "../time/tempo";
 import type { Ticks } from "../time/ticks";
-import { adviseGrid, type AdvisedHit } from "./grid-advice";
+import { quantize } from "../timing/quantize";
+import { adviseGrid, type AdvisedHit, type GridAdvice } from "./grid-advice";
 
 const BAR = 3840 as Ticks;
+const KINDS = ["eighths", "sixteenths", "one finer hit", "fill", "triplets", "shuffle"] as const;
+type Kind = (typeof KINDS)[number];
+const STEPS = { eighths: 480, sixteenths: 240, "one finer hit": 480, fill: 480, triplets: 320, shuffle: 480 } as const;
+const GRIDS: Readonly<Record<Kind, LineGridName>> = {
+  eighths: "1/8",
+  sixteenths: "1/16",
+  "one finer hit": "1/16",
+  fill: "1/16",
+  triplets: "1/8T",
+  shuffle: "1/8",
+};
 
 interface Performance {
-  readonly kind: "eighths" | "sixteenths" | "triplets" | "shuffle";
+  readonly kind: Kind;
   readonly bpm: Bpm;
   readonly spreadMs: number;
   /** For shuffles: the middle of two eighths, ratio. */
   readonly swing: number;
 }
 
-/** Four bars of kick, snare and a hat on most steps, as a hand plays them: invented, like all generated data here. */
-function play({ kind, bpm, spreadMs, swing }: Performance, random: Random): AdvisedHit[] {
-  const step = { eighths: 480, sixteenths: 240, triplets: 320, shuffle: 480 }[kind];
+interface MeantHit extends AdvisedHit {
+  /** Where a player without spread would have struck. */
+  readonly meant: number;
+}
+
+/** Two or four bars of kick, snare and hats, as a hand plays them: invented, like all generated data here. */
+function play({ kind, bpm, spreadMs, swing }: Performance, random: Random): MeantHit[] {
+  const length = (random() < 0.7 ? 2 : 4) * BAR;
   const ticksPerMs = (bpm * 960) / 60_000;
-  const hits: AdvisedHit[] = [];
-  const strike = (pad: number, ticks: number) =>
-    hits.push({ id: hits.length, pad, ticks: (ticks + spreadMs * ticksPerMs * normal(random)) as Ticks });
-  for (let line = 0; line * step < 4 * BAR; line++) {
-    const odd = kind === "shuffle" && line % 2 === 1;
-    const ticks = odd ? (line - 1) * 480 + swing * 960 : line * step;
-    if (random() < 0.9) strike(8, ticks);
-    if (line % Math.round(1920 / step) === 0) strike(0, ticks);
-    if (line % Math.round(1920 / step) === Math.round(960 / step)) strike(1, ticks);
-    if (random() < 0.15) strike(0, ticks);
+  const hits: MeantHit[] = [];
+  const strike = (pad: number, line: number) => {
+    const meant = kind === "shuffle" && line % 960 === 480 ? line - 480 + swing * 960 : line;
+    hits.push({ id: hits.length, pad, meant, ticks: (meant + spreadMs * ticksPerMs * normal(random)) as Ticks });
+  };
+  for (let line = 0; line < length; line += STEPS[kind]) {
+    if (!(kind === "fill" && line >= length - 960) && random() < 0.92) strike(8, line);
+    if (line % 1920 === 0 || random() < 0.12) strike(0, line);
+    if (line % 1920 === 960) strike(1, line);
   }
+  if (kind === "one finer hit") strike(0, Math.floor((random() * length) / 960) * 960 + (random() < 0.5 ? 240 : 720));
+  if (kind === "fill") for (let line = length - 960; line < length; line += 240) strike(5, line);
   return hits;
 }
 
-const KINDS = ["eighths", "sixteenths", "triplets", "shuffle"] as const;
-const GRIDS = { eighths: "1/8", sixteenths: "1/16", triplets: "1/8T", shuffle: "1/8" } as const;
+const lineOn = (ticks: number, grid: LineGridName) =>
+  quantize(ticks as Ticks, [GRID_TICKS[grid] as Ticks], { strength: 1, reach: 1 }, BAR).line!;
 
-describe("grid advice on 1,000 generated performances, 60 to 180 BPM, spread 0 to 25 ms", () => {
+/** Where what is advised would put a hit. */
+function placeOn({ grid, family, swingUnit, swingPercent }: GridAdvice, ticks: number): number {
+  if (family !== "swung") return lineOn(ticks, grid);
+  const pair = 2 * GRID_TICKS[swingUnit!];
+  const start = Math.floor(ticks / pair) * pair;
+  const places = [start, start + (swingPercent / 100) * pair, start + pair];
+  return places.reduce((best, place) => (Math.abs(place - ticks) < Math.abs(best - ticks) ? place : best));
+}
+
+/** It would put more hits where they were not meant than the grid that is set, or rings hits that this one puts right. */
+function isHarmful(advice: GridAdvice, hits: readonly MeantHit[], against: LineGridName): boolean {
+  const astray = (place: (ticks: number) => number) =>
+    hits.filter(({ ticks, meant }) => Math.abs(place(ticks) - meant) > 40).length;
+  const falselyRung = advice.pulled.some((id) => Math.abs(lineOn(hits[id].ticks, against) - hits[id].meant) <= 40);
+  return falselyRung || astray((ticks) => placeOn(advice, ticks)) > astray((ticks) => lineOn(ticks, against));
+}
+
+describe("grid advice on 600 generated beats, 60 to 180 BPM, spread 0 to 20 ms", () => {
   const random = seededRandom(20);
-  const all = Array.from({ length: 1000 }, (_, index) => {
+  const all = Array.from({ length: 600 }, (_, index) => {
     const performance: Performance = {
-      kind: KINDS[index % 4],
+      kind: KINDS[index % KINDS.length],
       bpm: (60 + 120 * random()) as Bpm,
-      spreadMs: 25 * random(),
-      swing: 0.54 + 0.13 * random(),
+      spreadMs: 20 * random(),
+      swing: 0.55 + 0.12 * random(),
     };
-    return { performance, advice: adviseGrid(play(performance, random), performance.bpm, BAR)! };
+    const hits = play(performance, random);
+    const against: LineGridName = random() < 0.7 ? "1/16" : "1/8";
+    return { performance, hits, against, advice: adviseGrid(hits, performance.bpm, BAR, against) };
   });
-  test.each(KINDS)("the right grid for %s in 95 % and more", (kind) => {
-    const own = all.filter(({ performance }) => performance.kind === kind);
+  const spoken = all.flatMap(({ advice, ...rest }) => (advice ? [{ ...rest, advice }] : []));
+
+  test("harmful in less than 1 %, silent in less than 15 %", () => {
+    const harmful = spoken.filter(({ advice, hits, against }) => isHarmful(advice, hits, against));
+    const told = harmful.map(({ performance, advice, against }) => ({
+      ...performance,
+      against,
+      says: advice.sentence,
+    }));
+    expect({ told, few: harmful.length < 6 }).toEqual({ told, few: true });
+    expect(all.length - spoken.length).toBeLessThan(90);
+  });
+
+  test.each(KINDS)("the right grid for %s in nearly all that is said, and no kind is passed over", (kind) => {
+    const own = spoken.filter(({ performance }) => performance.kind === kind);
     // A shuffle of two in three and eighth triplets without their middle are the same; either name is right.
     const right = own.filter(
       ({ performance: { swing }, advice }) =>
         advice.grid === GRIDS[kind] || (kind === "shuffle" && swing > 0.64 && advice.grid === "1/8T"),
     );
-    expect(right.length / own.length).toBeGreaterThanOrEqual(0.95);
+    expect(right.length / own.length).toBeGreaterThanOrEqual(kind === "one finer hit" ? 0.9 : 0.95);
+    expect(own.length).toBeGreaterThanOrEqual(70);
   });
+
   test("the swing within two points in 95 % and more where the spread is up to 12 ms", () => {
-    const steady = all.filter(({ performance }) => performance.kind !== "triplets" && performance.spreadMs <= 12);
+    const steady = spoken.filter(({ performance: { kind, spreadMs } }) => kind !== "triplets" && spreadMs <= 12);
     const right = steady.filter(({ performance: { kind, swing }, advice }) => {
       const wanted = kind === "shuffle" ? 100 * swing : 50;
       return Math.abs(advice.swingPercent - wanted) <= 2;
@@ -67,18 +120,39 @@ describe("grid advice on 1,000 generated performances, 60 to 180 BPM, spread 0 t
 describe("what the advice says", () => {
   const at = (...positions: number[]): AdvisedHit[] =>
     positions.map((ticks, id) => ({ id, pad: 0, ticks: ticks as Ticks }));
+  const eighths = Array.from({ length: 24 }, (_, index) => index * 480);
+
   test("eighths that a finer grid would bunch up, with the hits in question", () => {
-    const line = Array.from({ length: 24 }, (_, index) => index * 480);
-    const hits = at(...line.with(2, 960 - 130).with(5, 2400 + 125));
-    const advice = adviseGrid(hits, 100 as Bpm, BAR, "1/16")!;
+    // At 150 BPM a hand with 20 ms of spread: two of its hits are nearer to a sixteenth.
+    const hits = at(
+      ...eighths
+        .map((line, index) => line + (index % 4 < 2 ? 48 : -48))
+        .with(2, 960 - 125)
+        .with(5, 2400 + 123),
+    );
+    const advice = adviseGrid(hits, 150 as Bpm, BAR, "1/16")!;
     expect(advice).toMatchObject({ grid: "1/8", family: "straight", pulled: [2, 5], collisions: [] });
     expect(advice.sentence).toBe("Nothing faster than eighths; 1/16 would pull 2 hits to the wrong line.");
   });
+  test("one kick between eighths that are exactly on the grid is a sixteenth, and nothing is ringed", () => {
+    const advice = adviseGrid(at(...eighths, 720), 100 as Bpm, BAR, "1/16")!;
+    expect(advice).toMatchObject({ grid: "1/16", pulled: [], collisions: [] });
+    expect(advice.sentence).toBe("Played in sixteenths; 1/16 fits.");
+    expect(adviseGrid(at(...eighths, 720), 100 as Bpm, BAR, "1/8")!.sentence).toMatch(
+      /^Played in sixteenths; 1\/8 would (pull 1 hit to the wrong line|press)/,
+    );
+  });
   test("sixteenths that a coarser grid would press together", () => {
-    const advice = adviseGrid(at(0, 240, 480, 720, 960, 1200, 1440, 1680), 100 as Bpm, BAR, "1/8")!;
+    const advice = adviseGrid(at(...Array.from({ length: 16 }, (_, index) => 240 * index)), 100 as Bpm, BAR, "1/8")!;
     expect(advice.grid).toBe("1/16");
     expect(advice.collisions.length).toBeGreaterThan(0);
-    expect(advice.sentence).toMatch(/^Played in sixteenths; 1\/8 would pull \d hits .* and press \d hits together\.$/);
+    expect(advice.sentence).toBe("Played in sixteenths; 1/8 would press 14 hits together.");
   });
-  test("too few hits say nothing", () => expect(adviseGrid(at(0, 480, 960), 100 as Bpm, BAR)).toBeUndefined());
+  test("fewer than twelve hits say nothing, nor do hits that lie anywhere", () => {
+    expect(adviseGrid(at(...eighths.slice(0, 11)), 100 as Bpm, BAR)).toBeUndefined();
+    expect(adviseGrid(at(...eighths.slice(0, 12)), 100 as Bpm, BAR)).toBeDefined();
+    const random = seededRandom(5);
+    const anywhere = Array.from({ length: 200 }, () => at(...Array.from({ length: 16 }, () => 7680 * random())));
+    expect(anywhere.filter((hits) => adviseGrid(hits, 100 as Bpm, BAR)).length).toBeLessThan(60);
+  });
 });

@@ -2,7 +2,7 @@ import { median } from "simple-statistics";
 import { SWING_RANGE } from "../timing/swing";
 import { swingMiss } from "../timing/fit-swing";
 import { quantize } from "../timing/quantize";
-import { GRID_TICKS, type LineGridName } from "../time/grid";
+import { GRID_TICKS, isTriplet, type LineGridName } from "../time/grid";
 import type { Bpm } from "../time/tempo";
 import { ticksToSeconds } from "../time/tempo";
 import type { Ticks } from "../time/ticks";
@@ -24,17 +24,22 @@ export interface GridAdvice {
   readonly swingUnit: "1/8" | "1/16" | undefined;
   /** The middle distance from the lines that were found. */
   readonly residualMs: number;
-  /** Hits that the other grid would pull to a line that is not theirs, or by more than a third of its step. */
+  /** Hits that the other grid would pull to a line that is not theirs. */
   readonly pulled: readonly number[];
   /** Hits of one pad that would fall together on the other grid though they were played apart. */
   readonly collisions: readonly number[];
-  /** How much better it fits than the next best grid; 0 is no difference, above 1 is sure. */
-  readonly confidence: number;
   readonly sentence: string;
 }
 
 /** Fewer say too little. */
-export const MIN_ADVISED_HITS = 4;
+export const MIN_ADVISED_HITS = 12;
+/** In spreads of the player: what lies so far from a line still belongs to it; what lies so far surely does not; and how far
+ * apart lines must be to be told from one another. */
+const EXPLAINED_SPREADS = 3;
+const EVIDENT_SPREADS = 4;
+const DISTINCT_SPREADS = { usual: 4, hardlyPlayed: 6 };
+/** So much less must the squares of all misses, in spreads, add up to: e to the power of its half is how much likelier. */
+const TOLD_APART = 9;
 /** Hits that belong to no line, such as slips and flams. */
 const STRAY_SHARE = 0.03;
 const SPREAD_MS = { min: 3, max: 45 };
@@ -49,8 +54,7 @@ const SWING_RATIOS = Array.from({ length: 26 }, (_, index) => SWING_RANGE.min + 
 const SLIP_SPREADS = 3;
 /** Below this it is called straight. */
 const SWUNG_FROM_PERCENT = 53;
-/** A hit that is pulled further than this share of a step goes a long way. */
-const FAR = 1 / 3;
+const NO_HARM = { pulled: [], collisions: [] } as const;
 
 interface Candidate {
   readonly grid: LineGridName;
@@ -79,9 +83,10 @@ interface Fitted {
  * Which grid some hits were played on. Each grid is scored by how likely the hits are on its lines, with the spread that
  * fits them best and a few strays; a grid with more lines spreads its likelihood over them, so the coarsest that explains
  * the playing wins, and a swing costs what one more figure costs (Bayesian information criterion, Schwarz 1978, from
- * memory).
+ * memory). But a hit that lies further from every line than the player's own spread explains is no stray where a finer grid
+ * has a line for it: then that grid is the answer, however few such hits there are. Where neither can be said, nothing is.
  * @param against the grid that is set now
- * @returns undefined for fewer than four hits
+ * @returns undefined for fewer than twelve hits, and where it can't be told
  */
 export function adviseGrid(
   hits: readonly AdvisedHit[],
@@ -95,10 +100,11 @@ export function adviseGrid(
   const fitted = CANDIDATES.map((candidate) => fit(candidate, positions, msPerTick, barTicks)).sort(
     (a, b) => b.score - a.score,
   );
-  const [best, next] = fitted;
+  const best = explaining(fitted, msPerTick);
+  if (!best) return undefined;
   const swingPercent = best.swings ? best.ratio * 100 : 50;
   const family = best.grid.endsWith("T") ? "triplet" : swingPercent >= SWUNG_FROM_PERCENT ? "swung" : "straight";
-  const { pulled, collisions } = harm(hits, best, against, barTicks);
+  const { pulled, collisions } = best.grid === against ? NO_HARM : harm(hits, best, against, barTicks);
   return {
     grid: best.grid,
     family,
@@ -107,9 +113,54 @@ export function adviseGrid(
     residualMs: Math.round(median(best.missesMs.map(Math.abs)) * 10) / 10,
     pulled,
     collisions,
-    confidence: Math.round(((best.score - next.score) / Math.max(3, Math.sqrt(hits.length))) * 100) / 100,
     sentence: sentenceFor(best, family, swingPercent, against, pulled.length, collisions.length),
   };
+}
+
+/**
+ * The likeliest grid, or the coarsest finer one that also has lines for the hits which that one leaves between its own.
+ * @param fitted the likeliest first
+ */
+function explaining(fitted: readonly Fitted[], msPerTick: number): Fitted | undefined {
+  const [best] = fitted;
+  const spreadMs = ownSpread(best.missesMs);
+  // Lines that the playing does not tell from one another are not what was played on.
+  if (!isDistinct(GRID_TICKS[best.grid], msPerTick, spreadMs)) return undefined;
+  const between = best.missesMs.map(Math.abs).filter((ms) => ms > EXPLAINED_SPREADS * spreadMs);
+  if (between.length === 0) return best;
+  if (!between.some((ms) => ms > EVIDENT_SPREADS * spreadMs)) return undefined;
+  const misfit = ({ missesMs }: Fitted) => missesMs.reduce((sum, ms) => sum + (ms / spreadMs) ** 2, 0);
+  const finer = fitted
+    .filter((other) => refines(other, best) && isDistinct(GRID_TICKS[other.grid], msPerTick, spreadMs))
+    .toSorted((a, b) => GRID_TICKS[b.grid] - GRID_TICKS[a.grid]);
+  const has = (one: Fitted) => one.missesMs.every((ms) => Math.abs(ms) <= EVIDENT_SPREADS * spreadMs);
+  const straight = finer.find((one) => !isTriplet(one.grid) && has(one));
+  const triplet = finer.find((one) => isTriplet(one.grid) && has(one));
+  if (!straight || !triplet) return straight;
+  // A few hits between straight lines are hardly ever triplets.
+  const more = misfit(straight) - misfit(triplet);
+  if (more > TOLD_APART) return triplet;
+  return more < 0 ? straight : undefined;
+}
+
+function isDistinct(step: number, msPerTick: number, spreadMs: number): boolean {
+  const spreads = step < GRID_TICKS["1/16"] ? DISTINCT_SPREADS.hardlyPlayed : DISTINCT_SPREADS.usual;
+  return step * msPerTick > spreads * spreadMs;
+}
+
+/** It has all lines of the other one, and more. */
+function refines(finer: Fitted, { grid, ratio }: Fitted): boolean {
+  const [step, coarse] = [GRID_TICKS[finer.grid], GRID_TICKS[grid]];
+  return (
+    ratio * 100 < SWUNG_FROM_PERCENT && finer.ratio * 100 < SWUNG_FROM_PERCENT && step < coarse && coarse % step === 0
+  );
+}
+
+/** A robust first guess, then the spread of what lies within three of it. */
+function ownSpread(missesMs: readonly number[]): number {
+  const guess = Math.max(SPREAD_MS.min, 1.4826 * median(missesMs.map(Math.abs)));
+  const near = missesMs.filter((ms) => Math.abs(ms) <= EXPLAINED_SPREADS * guess);
+  return Math.max(SPREAD_MS.min, Math.sqrt(near.reduce((sum, ms) => sum + ms * ms, 0) / near.length));
 }
 
 function fit({ grid, swings }: Candidate, positions: readonly Ticks[], msPerTick: number, bar: Ticks): Fitted {
@@ -172,8 +223,7 @@ function harm(hits: readonly AdvisedHit[], best: Fitted, against: LineGridName, 
   for (const hit of hits) {
     const line = lineOn(hit.ticks, against);
     const own = hit.ticks - missFrom(hit.ticks, best.grid, best.ratio, best.swings, bar);
-    const wrongLine = lineOn(Math.round(own) as Ticks, against) !== line;
-    if (wrongLine || Math.abs(hit.ticks - line) > FAR * step) pulled.push(hit.id);
+    if (lineOn(Math.round(own) as Ticks, against) !== line) pulled.push(hit.id);
     const place = `${hit.pad} ${line}`;
     const rival = taken.get(place);
     if (rival && Math.abs(rival.ticks - hit.ticks) > step / 4) collisions.push(rival.id, hit.id);
@@ -210,7 +260,7 @@ function sentenceFor(
     ...(pulled > 0 ? [`pull ${hits(pulled)} to the wrong line`] : []),
     ...(collisions > 0 ? [`press ${hits(collisions)} together`] : []),
   ];
-  if (grid === against && harms.length === 0) return `${played}; ${against} fits.`;
+  if (grid === against) return `${played}; ${against} ${family === "swung" ? "alone straightens it" : "fits"}.`;
   return harms.length === 0
     ? `${played}; ${against} does no harm.`
     : `${played}; ${against} would ${harms.join(" and ")}.`;

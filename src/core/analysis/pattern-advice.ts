@@ -39,8 +39,13 @@ function hitsOf({ passes }: Pattern, scope: QuantizeScope | undefined): AdvisedH
     .filter(({ id, muted }) => (scope?.kind === "pass" ? id === scope.passId : !muted))
     .flatMap((pass) => pass.hits)
     .filter(
-      ({ id, pad, masked }) =>
-        !masked && (scope?.kind !== "pad" || scope.pad === pad) && (scope?.kind !== "hits" || scope.ids.has(id)),
+      // What was made on a grid, or meant as the downbeat whatever the grid, says nothing about the player's.
+      ({ id, pad, masked, quantize, downbeatTicks }) =>
+        !masked &&
+        !quantize &&
+        downbeatTicks === undefined &&
+        (scope?.kind !== "pad" || scope.pad === pad) &&
+        (scope?.kind !== "hits" || scope.ids.has(id)),
     );
   return hits.slice(-MAX_HITS).map((hit) => ({ id: hit.id, pad: hit.pad, ticks: startOf(hit) }));
 }

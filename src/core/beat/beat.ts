@@ -48,8 +48,16 @@ export interface Hit {
   readonly choked?: true;
   /** In place of the settings of its pass; a repeated note carries the grid that made it. */
   readonly quantize?: QuantizeSettings;
+  /** The very first downbeat, where it was played well before that and can mean nothing else, whatever the grid. */
+  readonly downbeatTicks?: Ticks;
   /** The trip round the loop in which it was played, from 0 in each recording. */
   readonly lap?: number;
+}
+
+/** A stretch of time, both ends included; milliseconds since 1970. */
+export interface EchoSpan {
+  readonly fromMs: number;
+  readonly toMs: number;
 }
 
 /** What was recorded between going in and out of record; it carries its own quantize settings. */
@@ -59,6 +67,8 @@ export interface Pass {
   readonly muted: boolean;
   /** While any pass of the pattern is soloed, only those sound. */
   readonly soloed?: true;
+  /** When what came back as this pass was played: it is not to come back again. */
+  readonly echoes?: readonly EchoSpan[];
   /** One of several tries at the same thing: tries with the same number never sound together. */
   readonly take?: number;
   readonly quantize: QuantizeSettings;
@@ -135,6 +145,11 @@ export function wholeSpan(pattern: Pattern, meter: Meter): LoopSpan {
 export function openPasses({ passes }: Pattern): readonly Pass[] {
   const solo = passes.some(({ soloed }) => soloed);
   return passes.filter(({ muted, soloed }) => !muted && (!solo || soloed));
+}
+
+/** How many starts the points of a pattern hold. */
+export function pointStarts({ points = [] }: Pattern): number {
+  return points.reduce((sum, { starts }) => sum + Object.keys(starts).length, 0);
 }
 
 export function hitCount(beat: Beat): number {

@@ -81,16 +81,24 @@ export function addHits(beat: Beat, place: PatternPlace, passId: number, hits: r
  * as long to read.
  */
 export function numberHit(from: NewHit, id: number): Hit {
-  const { pad, playedTicks, velocity, lengthTicks, straightTicks, kept, masked, choked, quantize, lap } = from;
-  const hit: { -readonly [Key in keyof Hit]: Hit[Key] } = { id, pad, playedTicks, velocity, lengthTicks };
-  if (straightTicks !== undefined) hit.straightTicks = straightTicks;
-  if (kept) hit.kept = kept;
-  if (masked) hit.masked = masked;
-  if (choked) hit.choked = choked;
-  if (quantize) hit.quantize = quantize;
-  if (lap !== undefined) hit.lap = lap;
-  return hit;
+  const { pad, playedTicks, velocity, lengthTicks } = from;
+  const hit: Record<string, unknown> = { id, pad, playedTicks, velocity, lengthTicks };
+  for (const field of OPTIONAL_HIT_FIELDS) if (from[field] !== undefined) hit[field] = from[field];
+  return hit as unknown as Hit;
 }
+
+type OptionalField = { [Key in keyof NewHit]-?: undefined extends NewHit[Key] ? Key : never }[keyof NewHit];
+
+/** All of them: a field that is missing here, or is none, does not compile. */
+const OPTIONAL_HIT_FIELDS = Object.keys({
+  straightTicks: true,
+  kept: true,
+  masked: true,
+  choked: true,
+  quantize: true,
+  downbeatTicks: true,
+  lap: true,
+} satisfies Record<OptionalField, true>) as OptionalField[];
 
 /** Gives a hit its length when its pad is let go; choked, its sound ends there, too. A hit that is gone stays gone. */
 export function setHitLength(

@@ -14,18 +14,20 @@ export interface HistoryStep<T> {
 }
 
 /** Steps kept; the documents share their unchanged parts, so a deep history is cheap. */
-const MAX_STEPS = 500;
+export const MAX_STEPS = 500;
 
 export function startHistory<T>(document: T): History<T> {
   return { past: [], present: document, future: [] };
 }
 
-/** Makes `document` the present. The same document is no change and no step. */
+/** Makes `document` the present. The same document is no change and no step; a step that grows takes the newest label. */
 export function commit<T>(history: History<T>, document: T, label: string, mergeKey?: string): History<T> {
   if (document === history.present) return history;
   const last = history.past.at(-1);
-  if (mergeKey !== undefined && last?.mergeKey === mergeKey)
-    return { past: history.past, present: document, future: [] };
+  if (last && mergeKey !== undefined && last.mergeKey === mergeKey) {
+    const past = last.label === label ? history.past : history.past.with(-1, { ...last, label });
+    return { past, present: document, future: [] };
+  }
   const past = [...history.past, { document: history.present, label, mergeKey }].slice(-MAX_STEPS);
   return { past, present: document, future: [] };
 }

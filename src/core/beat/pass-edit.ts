@@ -1,4 +1,6 @@
+import { MAX_ECHO_SPANS } from "../limits";
 import type { Beat, Hit, Pass, PatternPlace } from "./beat";
+import { sameQuantize } from "./quantize-settings";
 import { editPass, editPattern, findPattern, numberHit } from "./edit";
 
 /** @returns the name given, or the old one where it is blank */
@@ -20,11 +22,12 @@ export function mergePassDown(beat: Beat, place: PatternPlace, passId: number): 
     const index = pattern.passes.findIndex(({ id }) => id === passId);
     if (index < 1) return pattern;
     const [below, above] = pattern.passes.slice(index - 1, index + 1);
-    const same = JSON.stringify(below.quantize) === JSON.stringify(above.quantize);
+    const same = sameQuantize(below.quantize, above.quantize);
     const moved = above.hits.map((hit) =>
       same || hit.quantize ? hit : numberHit({ ...hit, quantize: above.quantize }, hit.id),
     );
-    const merged = { ...below, hits: [...below.hits, ...moved] };
+    const echoes = [...(below.echoes ?? []), ...(above.echoes ?? [])].slice(-MAX_ECHO_SPANS);
+    const merged = { ...below, ...(echoes.length > 0 && { echoes }), hits: [...below.hits, ...moved] };
     return { ...pattern, passes: pattern.passes.toSpliced(index - 1, 2, merged) };
   });
 }

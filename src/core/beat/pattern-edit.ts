@@ -1,5 +1,5 @@
 import { CoreError } from "../core-error";
-import type { Beat, Pattern, PatternPlace } from "./beat";
+import type { Beat, Pattern, PatternPlace, TimingPoint } from "./beat";
 import { firstPlace } from "./new-beat";
 import { editPart, findPart, findPattern, numberHit } from "./edit";
 
@@ -25,13 +25,33 @@ export function duplicatePattern(beat: Beat, place: PatternPlace): AddedPattern 
   const { id: _, name: __, ...pattern } = findPattern(beat, place);
   let nextId = beat.nextId + 1;
   const groups = new Map<number, number>();
+  const hitIds = new Map<number, number>();
   const passes = pattern.passes.map((pass) => {
     const id = nextId++;
     if (pass.take !== undefined && !groups.has(pass.take)) groups.set(pass.take, id);
-    const copy = { ...pass, id, hits: pass.hits.map((hit) => numberHit(hit, nextId++)) };
+    const hits = pass.hits.map((hit) => {
+      hitIds.set(hit.id, nextId);
+      return numberHit(hit, nextId++);
+    });
+    const copy = { ...pass, id, hits };
     return pass.take === undefined ? copy : { ...copy, take: groups.get(pass.take)! };
   });
-  return append(beat, place.partId, { ...pattern, passes }, nextId);
+  const points = pattern.points?.map((point) => ({
+    ...point,
+    id: nextId++,
+    starts: renumbered(point.starts, hitIds),
+  }));
+  return append(beat, place.partId, { ...pattern, passes, ...(points && { points }) }, nextId);
+}
+
+/** Starts by the ids that their hits have now; those of hits that are gone go, too. */
+function renumbered(starts: TimingPoint["starts"], hitIds: ReadonlyMap<number, number>): TimingPoint["starts"] {
+  return Object.fromEntries(
+    Object.entries(starts).flatMap(([id, start]) => {
+      const now = hitIds.get(Number(id));
+      return now === undefined ? [] : [[now, start]];
+    }),
+  );
 }
 
 /** Takes a pattern away; the ones after it move up. The last one of a part stays. */

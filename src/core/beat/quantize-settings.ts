@@ -5,6 +5,19 @@ export type QuantizeChange = Partial<Pick<QuantizeSettings, "grid" | "strength" 
   readonly [Key in "mix" | "adaptive" | "ends"]?: QuantizeSettings[Key] | undefined;
 };
 
+/** True where both correct alike; a mix is the same only in the same order, which decides between equals. */
+export function sameQuantize(a: QuantizeSettings, b: QuantizeSettings): boolean {
+  return (
+    a === b ||
+    (a.grid === b.grid &&
+      a.strength === b.strength &&
+      a.reach === b.reach &&
+      a.adaptive === b.adaptive &&
+      a.ends === b.ends &&
+      a.mix?.join() === b.mix?.join())
+  );
+}
+
 /** Settings with a change; an empty mix is none. */
 export function changeQuantize(settings: QuantizeSettings, change: QuantizeChange): QuantizeSettings {
   const { mix, adaptive, ends, ...rest } = { ...settings, ...change };

@@ -41,7 +41,16 @@ function lapsAlong(beat: Beat, played: Beat, startMs: number): readonly Lookback
   const { passes } = findPattern(played, firstPlace(played));
   return passes.flatMap((_, lap) =>
     hitsOf(beat, played, lap).map(({ ticks, ...hit }) => {
-      const along: PlayedAlong = { patternId, run: startMs, lap, lapTicks, bpm: beat.bpm, playedTicks: ticks };
+      const along: PlayedAlong = {
+        patternId,
+        run: startMs,
+        lap,
+        lapTicks,
+        bpm: beat.bpm,
+        meter: beat.meter,
+        beatName: beat.name,
+        playedTicks: ticks,
+      };
       return { ...hit, timeMs: timeOf(lap * lapTicks + ticks, played, startMs), along };
     }),
   );

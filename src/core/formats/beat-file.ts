@@ -1,28 +1,35 @@
 import type { Beat } from "../beat/beat";
-import { hitCount } from "../beat/beat";
+import { hitCount, pointStarts } from "../beat/beat";
+import { compactIds } from "../beat/compact-ids";
 import { CoreError } from "../core-error";
 import { parseJson } from "./parse-json";
 import { describeProblem } from "./describe-problem";
 import validate from "./generated/beat-validator";
 import { grooveProblem } from "./groove-file";
-import { MAX_FILE_BYTES, MAX_HITS, MAX_PATTERNS } from "./limits";
+import { MAX_BEAT_FILE_BYTES, MAX_HITS, MAX_PASSES, MAX_PATTERNS, MAX_POINT_STARTS } from "../limits";
 
 export const BEAT_FILE_FORMAT = "echo-pocket-beat";
 export const BEAT_FILE_VERSION = 1;
 
 /** @returns the text of a beat file, as docs/schema/beat.schema.json describes it */
 export function writeBeatFile(beat: Beat): string {
-  return JSON.stringify({ format: BEAT_FILE_FORMAT, version: BEAT_FILE_VERSION, beat }, null, 1);
+  return JSON.stringify({ format: BEAT_FILE_FORMAT, version: BEAT_FILE_VERSION, beat });
 }
 
 /**
  * The inverse of writeBeatFile, for text from anywhere.
- * @throws CoreError "too-large" over 10 MB, 256 patterns or 100,000 hits; "bad-beat-file" with what is wrong and where
+ * @throws CoreError "too-large" over 64 MB, 256 patterns, 10,000 passes or 100,000 hits; "bad-beat-file" with what is wrong
+ *   and where
  */
 export function readBeatFile(text: string): Beat {
-  if (text.length > MAX_FILE_BYTES)
-    throw new CoreError("too-large", "This file is larger than 10 MB, the most a beat file may have.");
+  if (text.length > MAX_BEAT_FILE_BYTES)
+    throw new CoreError("too-large", "This file is larger than 64 MB, the most a beat file may have.");
   return checkBeatFile(parseJson(text, "bad-beat-file", "beat file"));
+}
+
+/** Checks a beat from anywhere else, such as the browser's store. @throws CoreError as readBeatFile */
+export function checkBeat(beat: unknown): Beat {
+  return checkBeatFile({ format: BEAT_FILE_FORMAT, version: BEAT_FILE_VERSION, beat });
 }
 
 /** The same for parsed JSON. */
@@ -36,15 +43,21 @@ export function checkBeatFile(data: unknown): Beat {
   const problems = [...unfilledBar(beat), ...strayReferences(beat)];
   if (problems.length > 0)
     throw new CoreError("bad-beat-file", `This beat file can't be read: ${problems[0]}.`, problems);
-  return beat;
+  return compactIds(beat);
 }
 
 function checkCounts(beat: Beat): void {
-  const patterns = beat.parts.reduce((sum, part) => sum + part.patterns.length, 0);
-  if (patterns > MAX_PATTERNS)
-    throw new CoreError("too-large", `This beat has ${patterns} patterns; ${MAX_PATTERNS} are the most.`);
-  const hits = hitCount(beat);
-  if (hits > MAX_HITS) throw new CoreError("too-large", `This beat has ${hits} hits; ${MAX_HITS} are the most.`);
+  const patterns = beat.parts.flatMap((part) => part.patterns);
+  checkCount(patterns.length, MAX_PATTERNS, "patterns");
+  const passes = patterns.reduce((sum, pattern) => sum + pattern.passes.length, 0);
+  checkCount(passes, MAX_PASSES, "passes");
+  checkCount(hitCount(beat), MAX_HITS, "hits");
+  const starts = patterns.reduce((sum, pattern) => sum + pointStarts(pattern), 0);
+  checkCount(starts, MAX_POINT_STARTS, "kept starts");
+}
+
+function checkCount(count: number, most: number, what: string): void {
+  if (count > most) throw new CoreError("too-large", `This beat has ${count} ${what}; ${most} are the most.`);
 }
 
 /** The groups of a meter make up its bar. */

@@ -34,28 +34,34 @@ function partNotes(beat: Beat, part: Part, place: PatternPlace, timing: MidiTimi
   const pattern = findPattern(beat, place);
   const length = patternLengthTicks(pattern, beat.meter);
   const noteOf = new Map(part.pads.map(({ id, note }) => [id, note]));
-  const notes = sounding(part, pattern, beat.meter).map(({ hit, ticks, velocity, lengthTicks }) => ({
-    tick: wrap(Math.round(timing === "heard" ? ticks : hit.playedTicks), length),
-    lengthTicks: Math.max(1, Math.round(timing === "heard" ? lengthTicks : hit.lengthTicks)),
-    channel: DRUM_CHANNEL,
-    note: noteOf.get(hit.pad)!,
-    velocity: timing === "heard" ? velocity : hit.velocity,
-  }));
+  const notes = sounding(part, pattern, beat.meter, timing === "heard" ? "grooved" : "played").map(
+    ({ hit, ticks, velocity, lengthTicks }) => ({
+      tick: wrap(Math.round(ticks), length),
+      lengthTicks: Math.max(1, Math.round(lengthTicks)),
+      channel: DRUM_CHANNEL,
+      note: noteOf.get(hit.pad)!,
+      velocity,
+    }),
+  );
   return withoutOverlaps(
-    notes.sort((a, b) => a.tick - b.tick || a.note - b.note),
+    notes.sort((a, b) => a.tick - b.tick || a.note - b.note || a.velocity - b.velocity),
     length,
   );
 }
 
-/** A stroke ends where the next one on its note begins, and with the lap: else its end would silence the wrong one. */
+/**
+ * A stroke ends where the next one on its note begins, and with the lap: else its end would silence the wrong one. Of
+ * several on one tick, which a file can't tell apart, the loudest stays.
+ * @param notes ascending in time, those of one tick in loudness
+ */
 export function withoutOverlaps(notes: readonly SmfNote[], endTick: number): SmfNote[] {
   const nextStart = new Map<number, number>();
   return notes
     .toReversed()
-    .map((note) => {
+    .flatMap((note) => {
       const limit = nextStart.get(note.note) ?? endTick;
       nextStart.set(note.note, note.tick);
-      return { ...note, lengthTicks: Math.min(note.lengthTicks, limit - note.tick) };
+      return limit > note.tick ? [{ ...note, lengthTicks: Math.min(note.lengthTicks, limit - note.tick) }] : [];
     })
     .reverse();
 }

@@ -6,7 +6,7 @@ import type { FreeHit } from "../recover/readings";
 import type { Meter } from "../time/meter";
 import { meter as toMeter } from "../time/meter";
 import { TEMPO_RANGE } from "../time/tempo";
-import { MAX_HITS } from "./limits";
+import { MAX_ECHOES, MAX_HITS } from "../limits";
 import { parseJson } from "./parse-json";
 
 /** Something that was played without a click, to be worked out. */
@@ -19,6 +19,11 @@ export interface FreePlaying {
 
 /** No echo lasts longer than what is remembered. */
 const MOST_MINUTES = LOOKBACK.ms / 60_000;
+
+/** A clock that began in 1970 is within it. */
+const MOST_SECONDS = 1e10;
+/** A count-in of four bars of seven quarters, slow. */
+const MOST_EARLY_SECONDS = 60;
 
 /** One entry of the list, before its own fields are read. */
 interface Entry {
@@ -56,14 +61,28 @@ export function readLoopPlayings(text: string): readonly LoopPlaying[] {
       bpm: within(bpm, TEMPO_RANGE.min, TEMPO_RANGE.max, `${where}/bpm`),
       meter: readMeter(fields.meter, where) ?? DEFAULT_METER,
       bars: whole(bars, 1, MAX_LOOP_BARS, `${where}/bars`),
-      startSeconds: within(start, -Number.MAX_VALUE, Number.MAX_VALUE, `${where}/start`),
+      startSeconds: startOf(start, hits, where),
     };
   });
+}
+
+/** Everything was played in the hour from a little before the loop's first downbeat on. */
+function startOf(value: unknown, hits: readonly FreeHit[], where: string): number {
+  const start = within(value, -MOST_SECONDS, MOST_SECONDS, `${where}/start`);
+  const early = hits.findIndex(({ time }) => time < start - MOST_EARLY_SECONDS);
+  if (early >= 0)
+    refuse(`${where}/hits/${early}/time`, `lies more than ${MOST_EARLY_SECONDS} s before the loop's start`);
+  const last = hits.at(-1)!.time;
+  if (last > start + MOST_MINUTES * 60)
+    refuse(`${where}/hits`, `must lie within ${MOST_MINUTES} minutes from the loop's start`);
+  return start;
 }
 
 function readEntries(text: string): readonly Entry[] {
   const data = parseJson(text, "bad-echoes", "list of echoes");
   if (!Array.isArray(data)) refuse("the file", "must be an array");
+  if (data.length > MAX_ECHOES)
+    throw new CoreError("too-large", `This list has ${data.length} echoes; ${MAX_ECHOES} are the most.`);
   let count = 0;
   return data.map((entry: unknown, index) => {
     const where = `/${index}`;
@@ -80,8 +99,12 @@ function readEntries(text: string): readonly Entry[] {
 
 function readHit(value: unknown, where: string): FreeHit {
   const { time, note, velocity } = objectAt(value, where);
-  if (typeof time !== "number" || !Number.isFinite(time)) refuse(`${where}/time`, "must be seconds");
-  return { time, note: whole(note, 0, 127, `${where}/note`), velocity: whole(velocity, 1, 127, `${where}/velocity`) };
+  within(time, -MOST_SECONDS, MOST_SECONDS, `${where}/time`);
+  return {
+    time: time as number,
+    note: whole(note, 0, 127, `${where}/note`),
+    velocity: whole(velocity, 1, 127, `${where}/velocity`),
+  };
 }
 
 function whole(value: unknown, low: number, high: number, where: string): number {
@@ -92,7 +115,7 @@ function whole(value: unknown, low: number, high: number, where: string): number
 
 function within(value: unknown, low: number, high: number, where: string): number {
   if (typeof value !== "number" || !(value >= low && value <= high))
-    refuse(where, high === Number.MAX_VALUE ? "must be a number" : `must be a number from ${low} to ${high}`);
+    refuse(where, `must be a number from ${low} to ${high}`);
   return value;
 }
 

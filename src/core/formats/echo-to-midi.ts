@@ -1,4 +1,5 @@
 import type { Beat } from "../beat/beat";
+import { countedOn } from "../recover/bring-back";
 import type { AlongHit } from "../recover/bring-back-along";
 import type { Echo } from "../recover/echo";
 import { quartersAt } from "../recover/pulse";
@@ -18,10 +19,11 @@ const PLAIN_BPM = 120;
  * own in front.
  */
 export function echoToMidi(echo: Pick<Echo, "hits">, beat: Beat, reading?: Reading): Uint8Array {
-  const along = echo.hits.filter((hit): hit is AlongHit => hit.along !== undefined);
+  const along = countedOn(echo.hits.filter((hit): hit is AlongHit => hit.along !== undefined));
   const whole = along.length === echo.hits.length;
   const firstLap = along.reduce((least, hit) => Math.min(least, hit.along.lap), Infinity);
-  const meter = whole || !reading ? beat.meter : reading.meter;
+  const known = whole ? along[0].along.meter : reading?.meter;
+  const meter = known ?? beat.meter;
   const bpm = whole ? along[0].along.bpm : (reading?.bpm ?? PLAIN_BPM);
   const firstMs = echo.hits[0].timeMs;
   const ticksOf = whole
@@ -41,7 +43,7 @@ export function echoToMidi(echo: Pick<Echo, "hits">, beat: Beat, reading?: Readi
       note,
       velocity,
     }))
-    .sort((a, b) => a.tick - b.tick || a.note - b.note);
+    .sort((a, b) => a.tick - b.tick || a.note - b.note || a.velocity - b.velocity);
   const lastTick = notes.at(-1)!.tick + STROKE_TICKS;
   const endTick = Math.ceil(lastTick / bar) * bar;
   return writeSmf({

@@ -1,17 +1,16 @@
 import { writeMidi } from "midi-file";
 import fc from "fast-check";
 import { hitCount, type Beat } from "../beat/beat";
-import { addHits, addPass, setFeel } from "../beat/edit";
+import { addHits, addPass, setFeel, setPass } from "../beat/edit";
 import { firstPlace, newBeat } from "../beat/new-beat";
 import { soloPass } from "../beat/pass-edit";
 import { CoreError } from "../core-error";
 import { demoBeat, demoBeats } from "../demo/demo-beats";
-import { seededRandom } from "../random";
 import { GRID_NAMES } from "../time/grid";
 import type { Ticks } from "../time/ticks";
 import { readBeatFile, writeBeatFile } from "./beat-file";
 import { beatToMidi, DRUM_CHANNEL } from "./beat-to-midi";
-import { MAX_FILE_BYTES } from "./limits";
+import { MAX_BEAT_FILE_BYTES } from "../limits";
 import { midiToBeat } from "./midi-to-beat";
 import { smfBytes } from "./smf-bytes";
 import { readSmf } from "./smf-read";
@@ -117,32 +116,9 @@ describe("beat file", () => {
     expect(() => readBeatFile(writeBeatFile({ ...beat, parts, nextId: 5000 }))).toThrow(
       "400 patterns; 256 are the most",
     );
-    expect(() => readBeatFile(" ".repeat(MAX_FILE_BYTES + 1))).toThrow(/larger than 10 MB/);
-  });
-
-  test("200 spoilt files are each read whole or refused with a reason, and never anything else", () => {
-    const random = seededRandom(11);
-    for (let round = 0; round < 200; round++) {
-      const letters = [...good];
-      for (let spoil = 0; spoil <= round % 5; spoil++)
-        letters[Math.floor(random() * letters.length)] = '0"{}[],:-e9ax'[Math.floor(random() * 13)];
-      expectReadOrRefused(() => readBeatFile(letters.join("")));
-    }
+    expect(() => readBeatFile(" ".repeat(MAX_BEAT_FILE_BYTES + 1))).toThrow(/larger than 64 MB/);
   });
 });
-
-function expectReadOrRefused(read: () => Beat): void {
-  let refusal: unknown;
-  let beat: Beat | undefined;
-  try {
-    beat = read();
-  } catch (error) {
-    refusal = error;
-  }
-  const refused = refusal instanceof CoreError && refusal.message.length > 20;
-  // What was read must be whole: it can be written and read again.
-  expect(refused || JSON.stringify(readBeatFile(writeBeatFile(beat!))) === JSON.stringify(beat)).toBe(true);
-}
 
 describe("MIDI file", () => {
   test("a beat keeps its notes, velocities, tempo, meter and length on the way out and in", () =>
@@ -190,6 +166,50 @@ describe("MIDI file", () => {
     expect(ticks("played")).toEqual([251, 7650]);
   });
 
+  // SMF 1.0 (from memory): FF 58 04, then beats, unit as a power of two, MIDI clocks a metronome click, 32nds a quarter.
+  test.each([
+    [4, 4, [4, 2, 24, 8]],
+    [6, 8, [6, 3, 36, 8]],
+    [7, 8, [7, 3, 12, 8]],
+    [3, 2, [3, 1, 48, 8]],
+  ] as const)("the metronome of %i/%i clicks its felt beats", (beats, unit, expected) => {
+    const beat = newBeat({ id: "b", name: "B", meter: { beats, unit } });
+    const bytes = [...beatToMidi(beat, firstPlace(beat), "heard")];
+    const at = bytes.findIndex((byte, index) => byte === 0xff && bytes[index + 1] === 0x58 && bytes[index + 2] === 4);
+    expect(bytes.slice(at + 3, at + 7)).toEqual(expected);
+  });
+
+  test("what only the correction covers is in the file as played; of two on one tick one stays, and ends after it began", () => {
+    const empty = newBeat({ id: "b", name: "B" });
+    const place = firstPlace(empty);
+    const { beat, passId } = addPass(empty, place, { name: "P", muted: false, quantize: empty.inputQuantize });
+    const hits = [
+      [940, 70],
+      [975, 90],
+      [1920, 50],
+      [1920.2, 80],
+    ].map(([played, velocity]) => ({ pad: 0, playedTicks: played as Ticks, velocity, lengthTicks: 60 as Ticks }));
+    const off = { grid: "off", strength: 1, reach: 1 } as const;
+    const full = addHits(beat, place, passId, hits);
+    const notes = (timing: "heard" | "played", made = full) =>
+      readSmf(beatToMidi(made, place, timing)).notes.map(({ tick, velocity, lengthTicks }) => [
+        tick,
+        velocity,
+        lengthTicks,
+      ]);
+    const played = [
+      [940, 70, 35],
+      [975, 90, 60],
+      [1920, 80, 60],
+    ];
+    expect(notes("heard")).toEqual([
+      [960, 90, 60],
+      [1920, 80, 60],
+    ]);
+    expect(notes("played")).toEqual(played);
+    expect(notes("heard", setPass(full, place, passId, { quantize: off }))).toEqual(played);
+  });
+
   const bytes = beatToMidi(demoBeat("Tide Table"), { partId: 1, patternId: 2 }, "heard");
   const spoilt = (change: (bytes: Uint8Array) => void) => {
     const copy = bytes.slice();
@@ -219,16 +239,6 @@ describe("MIDI file", () => {
   ])("%s is refused with what and where", (_, data, message) => {
     expect(() => readSmf(data)).toThrow(CoreError);
     expect(() => readSmf(data)).toThrow(message);
-  });
-
-  test("200 spoilt files are each read whole or refused with a reason", () => {
-    const random = seededRandom(12);
-    for (let round = 0; round < 200; round++) {
-      const copy = bytes.slice(0, round % 4 === 0 ? Math.floor(random() * bytes.length) : bytes.length);
-      for (let spoil = 0; spoil <= round % 6; spoil++)
-        copy[Math.floor(random() * copy.length)] = Math.floor(random() * 256);
-      expectReadOrRefused(() => midiToBeat(copy, "spoilt", "Spoilt").beat);
-    }
   });
 
   test("what a MIDI file can't hold is refused, and a tempo is clamped to 24 bits", () => {

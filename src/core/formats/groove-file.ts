@@ -3,7 +3,7 @@ import { CoreError } from "../core-error";
 import { linesPerBar } from "../timing/groove-lines";
 import { describeProblem } from "./describe-problem";
 import validate from "./generated/groove-validator";
-import { MAX_FILE_BYTES } from "./limits";
+import { MAX_FILE_BYTES } from "../limits";
 import { parseJson } from "./parse-json";
 
 export const GROOVE_FILE_FORMAT = "echo-pocket-groove";

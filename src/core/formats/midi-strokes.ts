@@ -2,7 +2,7 @@ import type { Bpm } from "../time/tempo";
 import { barTicks } from "../time/meter";
 import { TICKS_PER_QUARTER, type Ticks } from "../time/ticks";
 import type { TimedStroke } from "../timing/extract-groove";
-import { midiSections } from "./midi-sections";
+import { midiSections, sectionAt } from "./midi-sections";
 import { drumNotes, startTempo } from "./midi-to-beat";
 import { readSmf } from "./smf-read";
 
@@ -21,7 +21,7 @@ export function midiStrokes(bytes: Uint8Array): MidiStrokes {
   const sections = midiSections(smf);
   const bar = barTicks(sections[0].meter);
   const strokes = drumNotes(smf).flatMap(({ tick, note, velocity }, id) => {
-    const section = sections.findLast(({ startTick }) => startTick <= tick)!;
+    const section = sectionAt(sections, tick);
     if (barTicks(section.meter) !== bar) return [];
     return [{ id, pad: note, velocity, ticks: ((tick - section.startTick) * scale) as Ticks }];
   });

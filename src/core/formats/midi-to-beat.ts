@@ -8,7 +8,7 @@ import { clampTempo } from "../time/tempo";
 import { TICKS_PER_QUARTER, type Ticks } from "../time/ticks";
 import { DRUM_CHANNEL } from "./beat-to-midi";
 import { FALLBACK_DRUM, GM_PERCUSSION } from "./gm-percussion";
-import { MAX_HITS } from "./limits";
+import { MAX_HITS } from "../limits";
 import { readSmf, type Smf, type SmfNote } from "./smf-read";
 
 export interface ImportedMidi {

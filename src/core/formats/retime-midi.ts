@@ -2,13 +2,15 @@ import type { MidiData } from "midi-file";
 import type { Hit, QuantizeSettings } from "../beat/beat";
 import type { Feel } from "../beat/feel";
 import { barTicks } from "../time/meter";
+import { groupBy } from "../group-by";
 import { TICKS_PER_QUARTER, type Ticks } from "../time/ticks";
 import { heard } from "../timing/heard";
 import { DRUM_CHANNEL } from "./beat-to-midi";
-import { midiSections, type MidiSection } from "./midi-sections";
+import { Fifo } from "./fifo";
+import { midiSections, sectionAt, type MidiSection } from "./midi-sections";
 import { drumNotes } from "./midi-to-beat";
 import { smfBytes } from "./smf-bytes";
-import { decodeSmf, readSmf } from "./smf-read";
+import { collectSmf, decodeSmf } from "./smf-read";
 
 type MidiEvent = MidiData["tracks"][number][number];
 
@@ -31,13 +33,16 @@ interface DrumNote {
  * @throws CoreError "bad-midi" for a broken file or one without drums, "too-large"
  */
 export function retimeMidi(bytes: Uint8Array, quantize: QuantizeSettings, feel: Feel): Uint8Array {
-  const smf = readSmf(bytes);
+  const decoded = decodeSmf(bytes);
+  const { header, tracks } = decoded;
+  const smf = collectSmf(decoded);
   drumNotes(smf);
   const scale = TICKS_PER_QUARTER / smf.ticksPerQuarter;
-  const { header, tracks } = decodeSmf(bytes);
   const timed = tracks.map(withTicks);
   const notes = timed.flatMap(pairDrums);
-  for (const section of midiSections(smf)) retimeSection(notes, section, scale, quantize, feel);
+  const sections = midiSections(smf);
+  const bySection = groupBy(notes, ({ on }) => sectionAt(sections, on.tick));
+  for (const [section, inside] of bySection) retimeSection(inside, section, scale, quantize, feel);
   return smfBytes({ header, tracks: timed.map(withDeltas) });
 }
 
@@ -48,16 +53,16 @@ function withTicks(events: readonly MidiEvent[]): Timed[] {
 
 /** The note that began first ends first. */
 function pairDrums(events: readonly Timed[]): DrumNote[] {
-  const waiting = new Map<number, Timed[]>();
+  const waiting = new Map<number, Fifo<Timed>>();
   const ends = new Map<Timed, Timed>();
   for (const timed of events) {
     const { event } = timed;
     if ((event.type !== "noteOn" && event.type !== "noteOff") || event.channel !== DRUM_CHANNEL) continue;
-    const open = waiting.get(event.noteNumber) ?? [];
+    const open = waiting.get(event.noteNumber) ?? new Fifo<Timed>();
     waiting.set(event.noteNumber, open);
     if (event.type === "noteOn") open.push(timed);
     else {
-      const on = open.shift();
+      const on = open.take();
       if (!on) continue;
       ends.set(on, timed);
       timed.rank = timed.tick > on.tick ? 0 : 2;
@@ -69,14 +74,12 @@ function pairDrums(events: readonly Timed[]): DrumNote[] {
 }
 
 function retimeSection(
-  notes: readonly DrumNote[],
-  { startTick, endTick, meter }: MidiSection,
+  inside: readonly DrumNote[],
+  { startTick, meter }: MidiSection,
   scale: number,
   quantize: QuantizeSettings,
   feel: Feel,
 ): void {
-  const inside = notes.filter(({ on }) => on.tick >= startTick && on.tick < endTick);
-  if (inside.length === 0) return;
   const hits = inside.map(({ on, off }, id): Hit => ({
     id,
     pad: on.event.noteNumber,

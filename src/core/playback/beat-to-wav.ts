@@ -2,17 +2,16 @@ import type { Beat, PatternPlace } from "../beat/beat";
 import { patternLengthTicks } from "../beat/beat";
 import { findPattern } from "../beat/edit";
 import { CoreError } from "../core-error";
+import { MAX_RENDER_FRAMES } from "../limits";
 import type { WavBits } from "../formats/wav";
 import { writeWav } from "../formats/wav";
 import type { Kit } from "../sound/kit";
 import { renderKit } from "../sound/kit";
-import { renderLap, type RenderMode } from "../sound/render";
+import { lapStream, type RenderMode } from "../sound/render";
 import { ticksToSeconds } from "../time/tempo";
 import { compileEvents } from "./compile-events";
 
 export const RENDER_RATES = [44100, 48000, 88200, 96000] as const;
-/** Longer than anybody's loop; keeps a worker or a server from filling its memory. */
-const MAX_RENDER_SECONDS = 15 * 60;
 
 export interface WavOptions {
   readonly sampleRate: number;
@@ -30,22 +29,25 @@ export function parseSampleRate(text: string): number {
 
 /**
  * One lap of a pattern as a WAV file. The same arguments give the same bytes in a browser, a worker and on a server.
- * @param kit rendered before at the same sample rate, if there is one
- * @throws CoreError "too-large" for a pattern of more than a quarter of an hour
+ * @param kit rendered before at the same sample rate, or how to come by it; without one it is made
+ * @param mostFrames longer than anybody's loop; keeps a worker or a server from filling its memory
+ * @throws CoreError "too-large" for a pattern that is longer
  */
 export function beatToWav(
   beat: Beat,
   place: PatternPlace,
   { sampleRate, bits, mode }: WavOptions,
-  kit?: Kit,
-): Uint8Array {
+  kit: Kit | (() => Kit) = () => renderKit(sampleRate),
+  mostFrames = MAX_RENDER_FRAMES,
+): Uint8Array<ArrayBuffer> {
   const seconds = ticksToSeconds(patternLengthTicks(findPattern(beat, place), beat.meter), beat.bpm);
-  if (seconds > MAX_RENDER_SECONDS) {
+  const most = mostFrames / sampleRate;
+  if (seconds > most) {
     throw new CoreError(
       "too-large",
-      `This pattern lasts ${Math.round(seconds / 60)} minutes; ${MAX_RENDER_SECONDS / 60} are the most for a WAV file.`,
+      `This pattern lasts ${Math.round(seconds)} s; ${Math.floor(most)} s at this rate are the most for a WAV file here.`,
     );
   }
-  const sound = renderLap(compileEvents(beat, place), kit ?? renderKit(sampleRate), mode);
-  return writeWav(sound, bits, mode === "loop");
+  const stream = lapStream(compileEvents(beat, place), typeof kit === "function" ? kit() : kit, mode);
+  return writeWav(stream, bits, mode === "loop");
 }

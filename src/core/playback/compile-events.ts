@@ -2,9 +2,10 @@ import type { Beat, PatternPlace } from "../beat/beat";
 import { wholeSpan } from "../beat/beat";
 import { findPart, findPattern } from "../beat/edit";
 import { DRUM_IDS } from "../drums";
-import type { EventTable } from "../sound/event-table";
+import { orderOf, type EventTable } from "../sound/event-table";
 import { VARIANTS } from "../sound/kit";
 import type { LoopSpan } from "../time/loop-span";
+import { barTicks } from "../time/meter";
 import type { Feel } from "../beat/feel";
 import { feelWarp } from "../timing/feel-warp";
 import { openPads, type Hearing } from "../timing/heard";
@@ -21,11 +22,13 @@ export interface CompileOptions {
   readonly span?: LoopSpan;
   readonly fresh?: FreshHits;
   readonly hearing?: Hearing;
+  /** The pass that is being recorded: it is heard on pads that are silenced, too. */
+  readonly recordingPassId?: number;
 }
 
 /** What the player plays of a pattern. Strokes of one pad take the kit's variants in turn, the same ones every lap. */
 export function compileEvents(beat: Beat, place: PatternPlace, options: CompileOptions = {}): EventTable {
-  const { span, fresh, hearing = "grooved" } = options;
+  const { span, fresh, hearing = "grooved", recordingPassId } = options;
   const part = findPart(beat, place.partId);
   const pattern = findPattern(beat, place);
   const loop = span ?? wholeSpan(pattern, beat.meter);
@@ -33,19 +36,22 @@ export function compileEvents(beat: Beat, place: PatternPlace, options: CompileO
   const open = openPads(part);
   const feel: Feel = hearing === "grooved" ? pattern : {};
   const turns = new Map<number, number>();
+  const bar = barTicks(beat.meter);
   const fromLap = (id: number) => {
     const from = fresh?.soundsFrom.get(id);
     return from && from.run === fresh!.run ? from.lap : 0;
   };
   const events = loopHits(pattern, beat.meter, loop, beat.inputQuantize.grid, hearing)
-    .filter(({ hit, covered }) => !covered && open.has(hit.pad))
+    .filter(({ hit, covered, passId }) => !covered && (open.has(hit.pad) || passId === recordingPassId))
     .sort((a, b) => a.loopTicks - b.loopTicks || a.hit.id - b.hit.id)
-    .map(({ hit, loopTicks, velocity, lengthTicks }) => {
+    .map(({ hit, ticks, line, loopTicks, velocity, lengthTicks }) => {
       const turn = turns.get(hit.pad) ?? 0;
       turns.set(hit.pad, turn + 1);
-      return { hit, loopTicks, velocity, lengthTicks, variant: turn % VARIANTS };
+      const leads = loopTicks < 0 || (line !== undefined && line % bar === 0 && ticks < line);
+      return { hit, loopTicks, velocity, lengthTicks, leads, variant: turn % VARIANTS };
     })
     .sort((a, b) => a.hit.id - b.hit.id);
+  const ticks = Float64Array.from(events, ({ loopTicks }) => loopTicks);
   return {
     patternId: place.patternId,
     bpm: beat.bpm,
@@ -56,7 +62,9 @@ export function compileEvents(beat: Beat, place: PatternPlace, options: CompileO
       Object.entries(feel.padAmounts ?? {}).map(([id, share]) => [+id, feelWarp(feel, beat.meter, share)]),
     ),
     ids: Int32Array.from(events, ({ hit }) => hit.id),
-    ticks: Float64Array.from(events, ({ loopTicks }) => loopTicks),
+    ticks,
+    leads: Uint8Array.from(events, ({ leads }) => (leads ? 1 : 0)),
+    order: orderOf(ticks, loop.lengthTicks),
     pads: Uint8Array.from(events, ({ hit }) => hit.pad),
     drums: Uint8Array.from(events, ({ hit }) => drumOf.get(hit.pad) ?? 0),
     velocities: Uint8Array.from(events, ({ velocity }) => velocity),

@@ -4,6 +4,7 @@ import { removeHits } from "../beat/pass-edit";
 import type { LoopSpan } from "../time/loop-span";
 import type { Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
+import type { Hearing } from "../timing/heard";
 import { loopHits } from "../timing/loop-hits";
 
 /**
@@ -12,6 +13,7 @@ import { loopHits } from "../timing/loop-hits";
  * come up.
  * @param pads ids
  * @param fromTicks, toTicks transport positions as heard, half open; a lap or more takes everything of the pads
+ * @param hearing what is listened to: hits go from where they are heard
  * @param keepPassId a pass that stays even when it is empty
  */
 export function eraseSpan(
@@ -21,12 +23,13 @@ export function eraseSpan(
   fromTicks: Ticks,
   toTicks: Ticks,
   span: LoopSpan,
+  hearing: Hearing,
   keepPassId?: number,
 ): Beat {
   const duration = toTicks - fromTicks;
   if (duration <= 0 || pads.size === 0) return beat;
   const doomed = new Set(
-    loopHits(findPattern(beat, place), beat.meter, span, beat.inputQuantize.grid)
+    loopHits(findPattern(beat, place), beat.meter, span, beat.inputQuantize.grid, hearing)
       .filter(({ hit, loopTicks }) => pads.has(hit.pad) && wrap(loopTicks - fromTicks, span.lengthTicks) < duration)
       .map(({ hit }) => hit.id),
   );

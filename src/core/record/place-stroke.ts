@@ -1,21 +1,34 @@
 import { earlyReachTicks, type GridName } from "../time/grid";
 import { toLap } from "../time/lap";
 import type { LoopSpan } from "../time/loop-span";
-import type { Ticks } from "../time/ticks";
+import { beatTicks, type Meter } from "../time/meter";
+import { secondsToTicks, type Bpm } from "../time/tempo";
+import type { Seconds, Ticks } from "../time/ticks";
 
-/** Which lap a stroke belongs to and where in its pattern; `early` when it was played before the lap it belongs to. */
+/** Which lap a stroke belongs to and where in its pattern. */
 export interface StrokePlace {
+  /** Below 0 for what was played in the count-in and is not the first downbeat: a pick-up. */
   readonly lap: number;
   /** From the pattern's start; negative when it was early on the pattern's downbeat. */
   readonly playedTicks: Ticks;
-  readonly early: boolean;
+  /** The first downbeat, where the stroke was so early on it that no grid would say so. */
+  readonly downbeatTicks?: Ticks;
+}
+
+/** Before the very first downbeat nothing else can be meant for so long; common practice, no source. */
+const LEAST_OPENING_SECONDS = 0.15 as Seconds;
+
+/** How far ahead of the very first downbeat a stroke is taken for it: half a beat, and 150 ms at least. */
+export function openingReachTicks(meter: Meter, bpm: Bpm): Ticks {
+  return Math.max(beatTicks(meter) / 2, secondsToTicks(LEAST_OPENING_SECONDS, bpm)) as Ticks;
 }
 
 /**
- * Puts a stroke into the loop. Within half a step of the input grid before the loop's end, or before the end of the
- * count-in, it belongs to the downbeat of the lap that follows.
+ * Puts a stroke into the loop. Within half a step of the input grid before the loop's end it belongs to the downbeat of the
+ * lap that follows, and so it does within the opening reach before the first one. What is earlier in the count-in lies where
+ * laps before the first one would have it.
  * @param transportTicks when it was played, from the first downbeat; negative in the count-in
- * @returns undefined for a stroke in the count-in that is not an early downbeat
+ * @param openingTicks how far the first downbeat reaches, where nothing was played before it
  * @example placeStroke(-20 as Ticks, { startTicks: 0, lengthTicks: 7680 }, 3840 as Ticks, "1/16").playedTicks // -20
  */
 export function placeStroke(
@@ -23,12 +36,13 @@ export function placeStroke(
   { startTicks, lengthTicks }: LoopSpan,
   barTicks: Ticks,
   grid: GridName,
-): StrokePlace | undefined {
+  openingTicks = 0 as Ticks,
+): StrokePlace {
   const { lap, loopTicks } = toLap(transportTicks, lengthTicks);
   const toEnd = lengthTicks - loopTicks;
-  const early = toEnd <= earlyReachTicks(grid, barTicks, (startTicks + lengthTicks) as Ticks);
-  const place = early
-    ? { lap: lap + 1, playedTicks: (startTicks - toEnd) as Ticks, early }
-    : { lap, playedTicks: (startTicks + loopTicks) as Ticks, early };
-  return place.lap < 0 ? undefined : place;
+  if (toEnd <= earlyReachTicks(grid, barTicks, (startTicks + lengthTicks) as Ticks))
+    return { lap: lap + 1, playedTicks: (startTicks - toEnd) as Ticks };
+  if (lap === -1 && toEnd <= openingTicks)
+    return { lap: 0, playedTicks: (startTicks - toEnd) as Ticks, downbeatTicks: startTicks };
+  return { lap, playedTicks: (startTicks + loopTicks) as Ticks };
 }

@@ -7,13 +7,14 @@ import * as takes from "../beat/takes";
 import { readBeatFile, writeBeatFile } from "../formats/beat-file";
 import { commit, redo, startHistory, undo } from "../beat/history";
 import { firstPlace, newBeat } from "../beat/new-beat";
-import { GRID_NAMES } from "../time/grid";
+import { GRID_NAMES, type GridName } from "../time/grid";
 import type { LoopSpan } from "../time/loop-span";
 import type { Ticks } from "../time/ticks";
 import { heard } from "../timing/heard";
 import { eraseSpan } from "./erase";
-import { placeStroke } from "./place-stroke";
-import { recordStroke, startRecording, type Recording, type RecordMode, type Stroke } from "./record-stroke";
+import { openingReachTicks, placeStroke } from "./place-stroke";
+import { placeIn, type Stroke } from "./placed-stroke";
+import { recordStroke, startRecording, type Recording, type RecordMode } from "./record-stroke";
 
 const LOOP: LoopSpan = { startTicks: 0 as Ticks, lengthTicks: 7680 as Ticks };
 const BAR = 3840 as Ticks;
@@ -25,17 +26,49 @@ describe("where a stroke belongs", () => {
     ["half a step before the end", 7680 - 120, { lap: 1, playedTicks: -120 }],
     ["just over half a step before the end", 7680 - 120.01, { lap: 0, playedTicks: 7559.99 }],
     ["at the end of the count-in", -120, { lap: 0, playedTicks: -120 }],
-    ["earlier in the count-in", -121, undefined],
-    ["at the start of a count-in of two bars", -7680, undefined],
+    ["earlier in the count-in", -121, { lap: -1, playedTicks: 7559 }],
+    ["at the start of a count-in of two bars", -7680, { lap: -1, playedTicks: 0 }],
   ])("%s", (_, ticks, expected) => {
-    const place = placeStroke(ticks as Ticks, LOOP, BAR, "1/16");
-    expect(place && { lap: place.lap, playedTicks: Number(place.playedTicks.toFixed(6)) }).toEqual(expected);
+    const { lap, playedTicks } = placeStroke(ticks as Ticks, LOOP, BAR, "1/16");
+    expect({ lap, playedTicks: Number(playedTicks.toFixed(6)) }).toEqual(expected);
   });
 
   test("the reach of the downbeat follows the grid, and without one it is that of sixteenths", () => {
-    expect(placeStroke(-400 as Ticks, LOOP, BAR, "1/4")).toEqual({ lap: 0, playedTicks: -400, early: true });
-    expect(placeStroke(-100 as Ticks, LOOP, BAR, "1/32")).toBeUndefined();
-    expect(placeStroke(-100 as Ticks, LOOP, BAR, "off")).toEqual({ lap: 0, playedTicks: -100, early: true });
+    expect(placeStroke(-400 as Ticks, LOOP, BAR, "1/4")).toEqual({ lap: 0, playedTicks: -400 });
+    expect(placeStroke(-100 as Ticks, LOOP, BAR, "1/32")).toEqual({ lap: -1, playedTicks: 7580 });
+    expect(placeStroke(-100 as Ticks, LOOP, BAR, "off")).toEqual({ lap: 0, playedTicks: -100 });
+  });
+
+  test("before the very first downbeat half a beat, and at least 150 ms, is the downbeat, whatever the grid", () => {
+    expect([
+      openingReachTicks({ beats: 4, unit: 4 }, 60),
+      openingReachTicks({ beats: 4, unit: 4 }, 300),
+      openingReachTicks({ beats: 7, unit: 8 }, 100),
+    ]).toEqual([480, 720, 240]);
+    const region: LoopSpan = { startTicks: 960 as Ticks, lengthTicks: 1920 as Ticks };
+    const opening = (ticks: number, grid: GridName, span = LOOP) =>
+      placeStroke(ticks as Ticks, span, BAR, grid, 480 as Ticks);
+    for (const grid of ["1/16", "1/32", "1/64", "off"] as const)
+      expect(opening(-480, grid)).toEqual({ lap: 0, playedTicks: -480, downbeatTicks: 0 });
+    expect(opening(-200, "1/16", region)).toEqual({ lap: 0, playedTicks: 760, downbeatTicks: 960 });
+    expect(opening(-100, "1/16")).toEqual({ lap: 0, playedTicks: -100 });
+    expect(opening(-481, "off")).toEqual({ lap: -1, playedTicks: 7199 });
+    // A lap later the grid decides again.
+    expect(opening(7680 - 200, "1/16")).toEqual({ lap: 0, playedTicks: 7480 });
+  });
+
+  test.each([
+    [-200, "1/16", 1, 0],
+    [-200, "1/16", 0.5, -100],
+    [-90, "1/32", 1, 0],
+    [-450, "off", 1, -450],
+  ] as const)("an opening stroke at %i on %s at strength %d sounds at %i", (ticks, grid, strength, expected) => {
+    const beat = edits.setInputQuantize(newBeat({ id: "b", name: "B" }), { grid, strength, reach: 0.2 });
+    const run = { run: 1, place: firstPlace(beat), span: LOOP, bpm: 120, opens: true, hearing: "grooved" as const };
+    const placed = placeIn(beat, run, { pad: 0, velocity: 100 }, ticks as Ticks);
+    const { beat: after } = recordStroke(beat, startRecording(firstPlace(beat), "overdub"), placed);
+    const [pattern] = readBeatFile(writeBeatFile(after)).parts[0].patterns;
+    expect(heard(pattern, beat.meter).map((hit) => [hit.ticks, hit.hit.playedTicks])).toEqual([[expected, ticks]]);
   });
 });
 
@@ -45,14 +78,20 @@ const stroke = fc.record({
   transportTicks: fc.double({ min: -3840, max: 6 * 7680, noNaN: true }).map((ticks) => ticks as Ticks),
 });
 
-type PlainStroke = Pick<Stroke, "pad" | "velocity" | "transportTicks">;
+type PlainStroke = Stroke & { readonly transportTicks: Ticks };
+
+function write(beat: Beat, recording: Recording, { transportTicks, ...one }: PlainStroke, span = LOOP) {
+  const run = { run: 1, place: recording.place, span, bpm: beat.bpm, opens: false, hearing: "grooved" as const };
+  const placed = placeIn(beat, run, one, transportTicks);
+  return placed.lap < 0 ? undefined : recordStroke(beat, recording, placed);
+}
 
 function recordAll(start: Beat, strokes: readonly PlainStroke[], mode: RecordMode = "overdub", span = LOOP) {
   let beat = start;
   let recording = startRecording(firstPlace(start), mode);
   const recorded = [];
   for (const one of strokes) {
-    const result = recordStroke(beat, recording, one, span);
+    const result = write(beat, recording, one, span);
     if (!result) continue;
     ({ beat, recording } = result);
     recorded.push({ ...result, stroke: one });
@@ -97,7 +136,7 @@ describe("overdub", () => {
     expect(recordAll(empty, [{ pad: 0, velocity: 9, transportTicks: -2000 as Ticks }]).beat).toBe(empty);
     const place = firstPlace(empty);
     const strike = (beat: Beat, recording: Recording, ticks: number) =>
-      recordStroke(beat, recording, { pad: 0, velocity: 9, transportTicks: ticks as Ticks }, LOOP)!;
+      write(beat, recording, { pad: 0, velocity: 9, transportTicks: ticks as Ticks })!;
     const one = strike(empty, startRecording(place, "overdub"), 0);
     const two = strike(edits.setInputQuantize(one.beat, { grid: "1/8" }), one.recording, 960);
     expect(edits.findPattern(two.beat, place).passes.map(({ name, quantize }) => [name, quantize.grid])).toEqual([
@@ -139,15 +178,26 @@ describe("replace", () => {
       }),
     ));
 
+  test("it goes by what is listened to: corrected, a hit belongs to its line; as played, to where it was", () => {
+    const region: LoopSpan = { startTicks: 1920 as Ticks, lengthTicks: 1920 as Ticks };
+    const quarters = edits.setInputQuantize(empty, { grid: "1/4" });
+    const before = edits.setInputQuantize(recordAll(quarters, [at(0, 1700)]).beat, { grid: "1/16" });
+    const place = firstPlace(before);
+    const struck = (hearing: "played" | "grooved") => {
+      const run = { run: 1, place, span: region, bpm: 120, opens: false, hearing };
+      const placed = placeIn(before, run, { pad: 0, velocity: 90 }, 960 as Ticks);
+      return hitsOf(recordStroke(before, startRecording(place, "replace"), placed).beat).length;
+    };
+    expect([struck("grooved"), struck("played")]).toEqual([1, 2]);
+    const erased = (hearing: "played" | "grooved") =>
+      hitsOf(eraseSpan(before, place, new Set([0]), 1800 as Ticks, 2000 as Ticks, LOOP, hearing)).length;
+    expect([erased("grooved"), erased("played")]).toEqual([0, 1]);
+  });
+
   test("a region's lap takes nothing outside of it, a silent pass nothing at all, a double trigger nobody's place", () => {
     const region: LoopSpan = { startTicks: 3840 as Ticks, lengthTicks: 1920 as Ticks };
     const before = recordAll(empty, [at(0, 100), at(0, 3790), at(0, 3900), at(0, 5700), at(0, 5790)]).beat;
-    const masked = recordStroke(
-      before,
-      startRecording(firstPlace(before), "replace"),
-      { ...at(0, 960), masked: true },
-      LOOP,
-    )!;
+    const masked = write(before, startRecording(firstPlace(before), "replace"), { ...at(0, 960), masked: true })!;
     expect(hitsOf(masked.beat)).toHaveLength(6);
     expect(heard(masked.beat.parts[0].patterns[0], masked.beat.meter)).toHaveLength(5);
     const { beat } = recordAll(before, [at(0, 480)], "replace", region);
@@ -202,10 +252,9 @@ describe("erase", () => {
   ]).beat;
   const place = firstPlace(beat);
   const left = (from: number, to: number, pads = [0]) =>
-    hitsOf(eraseSpan(beat, place, new Set(pads), from as Ticks, to as Ticks, LOOP)).map(({ pad, playedTicks }) => [
-      pad,
-      playedTicks,
-    ]);
+    hitsOf(eraseSpan(beat, place, new Set(pads), from as Ticks, to as Ticks, LOOP, "grooved")).map(
+      ({ pad, playedTicks }) => [pad, playedTicks],
+    );
 
   test.each([
     [
@@ -245,8 +294,8 @@ describe("erase", () => {
   ])("%s", (_, from, to, pads, expected) => expect(left(from, to, pads)).toEqual(expected));
 
   test("nothing to erase is no change at all", () => {
-    expect(eraseSpan(beat, place, new Set([5]), 0 as Ticks, 7680 as Ticks, LOOP)).toBe(beat);
-    expect(eraseSpan(beat, place, new Set([0]), 300 as Ticks, 300 as Ticks, LOOP)).toBe(beat);
+    expect(eraseSpan(beat, place, new Set([5]), 0 as Ticks, 7680 as Ticks, LOOP, "grooved")).toBe(beat);
+    expect(eraseSpan(beat, place, new Set([0]), 300 as Ticks, 300 as Ticks, LOOP, "grooved")).toBe(beat);
   });
 
   test("clearing a pad leaves the others, and no empty pass behind", () => {
@@ -317,6 +366,13 @@ describe("history", () => {
       }),
     ));
 
+  test("the last five hundred steps can be taken back, and no more", () => {
+    let history = startHistory(0);
+    for (let step = 1; step <= 501; step++) history = commit(history, step, `${step}`);
+    expect(history.past).toHaveLength(500);
+    for (let step = 0; step < 600; step++) history = undo(history);
+    expect(history.present).toBe(1);
+  });
   test("changes with one key are one step, others are not, and a redo does not grow", () => {
     let history = startHistory(0);
     for (const [value, key] of [

@@ -1,12 +1,13 @@
 import { median } from "simple-statistics";
 import type { Beat, PatternPlace } from "../beat/beat";
-import { patternLengthTicks } from "../beat/beat";
-import { findPattern, setBars, type NewHit } from "../beat/edit";
+import { hitCount } from "../beat/beat";
+import { findPattern, setBars, setMeter, setTempo, type NewHit } from "../beat/edit";
 import { MAX_BARS } from "../beat/new-beat";
 import { addPattern } from "../beat/pattern-edit";
 import { chooseTake } from "../beat/takes";
 import { CoreError } from "../core-error";
 import { groupBy } from "../group-by";
+import { barTicks } from "../time/meter";
 import type { Ticks } from "../time/ticks";
 import type { LookbackHit, PlayedAlong } from "./echo";
 import { toHit, withEchoPass, type BroughtBack } from "./echo-pass";
@@ -23,6 +24,8 @@ export interface AlongWay {
   readonly lap?: number;
   /** Into the pattern it was played with, or into a new one like it. Unrolled it is always a new one. */
   readonly into: "same" | "new";
+  /** For what was played with a loop that is not in the beat, which then takes its tempo, or keeps its own. */
+  readonly tempo?: "use" | "fit";
 }
 
 export type AlongHit = LookbackHit & { readonly along: PlayedAlong };
@@ -121,14 +124,43 @@ function withTakes(start: Beat, place: PatternPlace, laps: readonly (readonly Al
 }
 
 function unrolled(start: Beat, like: PatternPlace, hits: readonly AlongHit[], quantized: boolean): BroughtBack {
-  const { bars } = findPattern(start, like);
+  const { lapTicks, startTicks = 0 } = hits[0].along;
   const firstLap = hits.reduce((least, { along }) => Math.min(least, along.lap), Infinity);
   const laps = hits.reduce((most, { along }) => Math.max(most, along.lap), 0) - firstLap + 1;
-  if (laps * bars > MAX_BARS)
-    throw new CoreError("bad-value", `Unrolled this echo is ${laps * bars} bars long; ${MAX_BARS} are the most.`);
+  const bars = Math.ceil((startTicks + laps * lapTicks) / barTicks(start.meter));
+  if (bars > MAX_BARS)
+    throw new CoreError("bad-value", `Unrolled this echo is ${bars} bars long; ${MAX_BARS} are the most.`);
   const { beat, place } = addPattern(start, like);
-  const length = patternLengthTicks(findPattern(start, like), start.meter);
-  const long = setBars(beat, place, laps * bars);
-  const moved = hits.map((hit) => toHit(hit, (hit.along.playedTicks + (hit.along.lap - firstLap) * length) as Ticks));
+  const long = setBars(beat, place, bars);
+  const moved = hits.map((hit) => toHit(hit, (hit.along.playedTicks + (hit.along.lap - firstLap) * lapTicks) as Ticks));
   return { beat: withEchoPass(long, place, moved, quantized), place };
+}
+
+/**
+ * Brings back what was played along with a loop that is not in the beat: its tempo and length are known. It goes into the
+ * open pattern where that is empty, else into a new one. A beat without hits takes over its meter as well.
+ */
+export function bringBackElsewhere(
+  start: Beat,
+  open: PatternPlace,
+  hits: readonly AlongHit[],
+  way: AlongWay,
+  quantized: boolean,
+): BroughtBack {
+  const { bpm, meter, lapTicks, startTicks = 0 } = hits[0].along;
+  const metered = meter && hitCount(start) === 0 ? setMeter(start, meter) : start;
+  const timed = way.tempo === "use" ? setTempo(metered, bpm) : metered;
+  const isEmpty = findPattern(timed, open).passes.every((pass) => pass.hits.length === 0);
+  // What it was played over is not here, so it counts as it was played.
+  const own = hits.map(({ along: { straightTicks: _, ...along }, ...hit }) => ({ ...hit, along }));
+  if (way.fold === "unrolled") return unrolled(timed, open, own, quantized);
+  const { beat, place } = isEmpty ? { beat: timed, place: open } : addPattern(timed, open);
+  const bars = Math.ceil((startTicks + lapTicks) / barTicks(beat.meter));
+  return bringBackAlong(
+    setBars(beat, place, Math.min(MAX_BARS, bars)),
+    place,
+    own,
+    { ...way, into: "same" },
+    quantized,
+  );
 }

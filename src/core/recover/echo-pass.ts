@@ -22,7 +22,8 @@ export function toHit({ pad, velocity, masked, along }: LookbackHit, playedTicks
     ...(along?.straightTicks !== undefined && { straightTicks: (along.straightTicks + moved) as Ticks }),
     lengthTicks: STROKE_LENGTH_TICKS,
     ...(masked && { masked }),
-    ...(along && { lap: along.lap }),
+    ...(along?.downbeatTicks !== undefined && { downbeatTicks: (along.downbeatTicks + moved) as Ticks }),
+    ...(along && along.lap >= 0 && { lap: along.lap }),
   };
 }
 

@@ -1,14 +1,17 @@
 import fc from "fast-check";
 import { demoBeat } from "../demo/demo-beats";
 import { demoEchoes } from "../demo/demo-echoes";
-import { addHits, addPass, findPattern } from "../beat/edit";
+import type { Beat } from "../beat/beat";
+import { addHits, addPass, findPattern, removePass } from "../beat/edit";
 import { firstPlace, newBeat } from "../beat/new-beat";
+import { mergePassDown } from "../beat/pass-edit";
 import { readBeatFile, writeBeatFile } from "../formats/beat-file";
 import type { Bpm } from "../time/tempo";
 import type { Ticks } from "../time/ticks";
-import { bringBack } from "./bring-back";
-import type { AlongWay } from "./bring-back-along";
+import { alongHits, bringBack } from "./bring-back";
+import { FOLDS, type AlongWay } from "./bring-back-along";
 import type { FreeWay } from "./bring-back-free";
+import { isMissed, missingHits } from "./missing-hits";
 import { findReadings } from "./readings";
 import { forgottenCount, LOOKBACK, splitEchoes, type Echo, type LookbackHit } from "./echo";
 
@@ -168,22 +171,131 @@ describe("what was played along comes back", () => {
     );
     expect(freely.beat.parts.map(({ patterns }) => patterns[0].passes[0].hits.length)).toEqual([6, 1]);
   });
-  test("what was recorded does not come twice, but for a phrase that was recorded as a whole", () => {
-    const record = (hit: LookbackHit) => ({ ...hit, along: { ...hit.along!, recorded: true as const } });
-    const sizeOf = (own: readonly LookbackHit[]) =>
-      findPattern(bringBack(beat, place, { hits: own }, { ...MERGED, fold: "unrolled" }).beat, {
-        partId: 1,
-        patternId: beat.nextId,
-      }).passes[0].hits.length;
-    expect(sizeOf([...hits.slice(0, 2).map(record), ...hits.slice(2)])).toBe(4);
-    expect(sizeOf(hits.map(record))).toBe(6);
+  describe("what the beat has does not come twice", () => {
+    const recorded = hits.map((hit) => ({ ...hit, along: { ...hit.along!, recorded: true as const } }));
+    const withPass = (own: readonly LookbackHit[]) => {
+      const added = addPass(beat, place, { name: "Pass 1", muted: false, quantize: beat.inputQuantize });
+      const written = own.map(({ pad, velocity, along: at }) => ({
+        pad,
+        velocity,
+        playedTicks: at!.playedTicks,
+        lengthTicks: 60 as Ticks,
+      }));
+      return { ...added, beat: addHits(added.beat, place, added.passId, written) };
+    };
+    const missed = (now: Beat, own: readonly LookbackHit[] = recorded) => missingHits({ hits: own }, now).length;
+
+    test("hits that were recorded are looked for in the beat: undone or deleted, they are missing again", () => {
+      const { beat: full, passId } = withPass(recorded);
+      expect([missed(full), missed(beat), missed(removePass(full, place, passId))]).toEqual([0, 6, 6]);
+      // The same stroke that was not recorded is another one.
+      expect(missed(full, hits)).toBe(6);
+      const { beat: half } = withPass(recorded.slice(0, 2));
+      expect([missed(half), isMissed({ hits: recorded }, half)]).toEqual([4, true]);
+      expect(isMissed({ hits: recorded }, withPass(recorded.slice(0, 4)).beat)).toBe(false);
+      const back = bringBack(half, place, { hits: recorded }, MERGED);
+      expect(findPattern(back.beat, place).passes.map((pass) => pass.hits.length)).toEqual([2, 3]);
+      expect(missed(back.beat)).toBe(0);
+      // Recorded in another beat, it is in that one.
+      expect(
+        missed(
+          full,
+          recorded.map((hit) => ({ ...hit, beatId: "another" })),
+        ),
+      ).toBe(0);
+    });
+
+    test("what came back is there, whatever it was folded to, merged, or written to a file, until its pass goes", () => {
+      for (const fold of FOLDS) {
+        const back = bringBack(beat, place, { hits }, { ...MERGED, fold, lap: 1 });
+        expect([fold, missed(readBeatFile(writeBeatFile(back.beat)), hits)]).toEqual([fold, 0]);
+      }
+      const { beat: under } = withPass(recorded.slice(0, 1));
+      const back = bringBack(under, place, { hits: hits.slice(1) }, MERGED);
+      const [, echoPass] = findPattern(back.beat, place).passes;
+      expect(missed(mergePassDown(back.beat, place, echoPass.id), hits.slice(1))).toBe(0);
+      expect(missed(removePass(back.beat, place, echoPass.id), hits.slice(1))).toBe(5);
+      // Merged again and again, a beat still fits into a file.
+      let many = back.beat;
+      for (let more = 0; more < 120; more++) {
+        many = bringBack(many, place, { hits: [along(0, 10 + more), along(0, 20 + more)] }, MERGED).beat;
+        many = mergePassDown(many, place, findPattern(many, place).passes.at(-1)!.id);
+      }
+      expect(readBeatFile(writeBeatFile(many))).toEqual(many);
+      // Its ends were left out on purpose.
+      const trimmed = bringBack(beat, place, { hits: hits.slice(2, 4) }, MERGED, { hits });
+      expect(missed(trimmed.beat, hits)).toBe(0);
+    });
   });
-  test("what can't come back says so plainly", () => {
-    const elsewhere = hits.map((hit) => ({ ...hit, beatId: "another" }));
-    expect(() => bringBack(beat, place, { hits: elsewhere }, MERGED)).toThrow("Nothing of this echo");
+
+  test("strokes of different laps are one where they lie less than half a sixteenth apart", () => {
+    const merged = (apart: number) =>
+      findPattern(bringBack(beat, place, { hits: [along(0, 1000), along(1, 1000 + apart)] }, MERGED).beat, place)
+        .passes[0].hits;
+    expect([merged(119).length, merged(119.9).length, merged(120).length]).toEqual([1, 1, 2]);
+    expect(merged(100)[0].playedTicks).toBe(1050);
+  });
+
+  test("the last full lap is the last with at least half as many strokes as the fullest", () => {
+    const strokes = (lap: number, count: number) =>
+      Array.from({ length: count }, (_, index) => along(lap, 100 + 200 * index));
+    const lastOf = (...counts: number[]) =>
+      findPattern(
+        bringBack(
+          beat,
+          place,
+          { hits: counts.flatMap((count, lap) => strokes(lap, count)) },
+          { ...MERGED, fold: "last" },
+        ).beat,
+        place,
+      ).passes[0].hits.length;
+    expect([lastOf(8, 4), lastOf(8, 3), lastOf(3, 8, 5, 1), lastOf(2)]).toEqual([4, 8, 5, 2]);
+  });
+
+  test("one after the other, the laps of a region lie a lap's length apart, and those of a second run after the first's", () => {
+    const half = (lap: number, playedTicks: number, run = 1): LookbackHit => {
+      const hit = along(lap, playedTicks, 0, 90, run);
+      return { ...hit, along: { ...hit.along!, lapTicks: 1920 as Ticks, startTicks: 1920 as Ticks } };
+    };
+    const own = [half(0, 1920), half(1, 1930), half(2, 2400), half(0, 1925, 2), half(1, 1921, 2)];
+    const back = bringBack(beat, place, { hits: own }, { ...MERGED, fold: "unrolled" });
+    const pattern = findPattern(back.beat, back.place);
+    expect([pattern.bars, pattern.passes[0].hits.map(({ playedTicks }) => playedTicks)]).toEqual([
+      3,
+      [1920, 3850, 6240, 7685, 9601],
+    ]);
+    expect(alongHits({ hits: own }, beat).map((hit) => hit.along.lap)).toEqual([0, 1, 2, 3, 4]);
+    // Two joined runs are five laps to be folded, not three.
+    const takes = bringBack(beat, place, { hits: own }, { ...MERGED, fold: "takes" });
+    expect(findPattern(takes.beat, place).passes).toHaveLength(5);
+  });
+
+  test("what was played with another beat comes back at the tempo it is known to have", () => {
+    const elsewhere = hits.map((hit) => ({
+      ...hit,
+      beatId: "another",
+      along: {
+        ...hit.along!,
+        bpm: 90,
+        lapTicks: 3360 as Ticks,
+        meter: { beats: 7, unit: 8 } as const,
+        beatName: "Tide",
+      },
+    }));
+    const use = bringBack(beat, place, { hits: elsewhere }, { ...MERGED, tempo: "use" });
+    expect([use.beat.bpm, use.beat.meter, findPattern(use.beat, place).bars]).toEqual([90, { beats: 7, unit: 8 }, 1]);
+    expect(findPattern(use.beat, place).passes[0].hits).toHaveLength(3);
+    // Into a beat with something in it: a pattern of its own, at the tempo that is asked for.
+    const { beat: busy } = bringBack(beat, place, { hits }, MERGED);
+    const fit = bringBack(busy, place, { hits: elsewhere }, { ...MERGED, tempo: "fit" });
+    expect([fit.beat.bpm, fit.beat.meter, fit.place.patternId === place.patternId]).toEqual([120, beat.meter, false]);
+    // So does what was played with a pattern that was deleted since.
     const gone = hits.map((hit) => ({ ...hit, along: { ...hit.along!, patternId: 99 } }));
-    expect(() => bringBack(beat, place, { hits: gone }, MERGED)).toThrow("There is no pattern 99");
+    expect(findPattern(bringBack(beat, place, { hits: gone }, MERGED).beat, place).passes[0].hits).toHaveLength(3);
   });
+
+  test("nothing that was played along says so plainly", () =>
+    expect(() => bringBack(beat, place, { hits: [free(0)] }, MERGED)).toThrow("Nothing of this echo"));
 });
 
 describe("what was played free comes back", () => {
@@ -196,6 +308,14 @@ describe("what was played free comes back", () => {
     const pattern = findPattern(made.beat, made.place);
     expect([made.beat.bpm, pattern.bars, made.place]).toEqual([100, 1, place]);
     expect(pattern.passes[0].hits.map(({ playedTicks }) => Math.round(playedTicks))).toEqual([2880, 0, 960, 1920]);
+  });
+  test("up to half a sixteenth ahead of the downbeat is early on it, what is more is a pick-up", () => {
+    const tickMs = 60_000 / (100 * 960);
+    const lead = (ticks: number) => {
+      const own = { ...echo, hits: [free(10_000 - ticks * tickMs), ...echo.hits.slice(1)] };
+      return Math.round(findPattern(bringBack(beat, place, own, way()).beat, place).passes[0].hits[0].playedTicks);
+    };
+    expect([lead(119), lead(121)]).toEqual([-119, 3840 - 121]);
   });
   test("a beat with hits keeps its tempo, and the echo is fitted to it in a pattern of its own", () => {
     const added = addPass(beat, place, { name: "P", muted: false, quantize: beat.inputQuantize });

@@ -1,4 +1,5 @@
 import { median } from "simple-statistics";
+import type { Meter } from "../time/meter";
 import type { Ticks } from "../time/ticks";
 
 /** Where in a running loop something was played. */
@@ -6,13 +7,20 @@ export interface PlayedAlong {
   readonly patternId: number;
   /** Tells one start of the transport from another. */
   readonly run: number;
+  /** Below 0 in a count-in. */
   readonly lap: number;
   /** How long a lap was, and how fast. */
   readonly lapTicks: Ticks;
   readonly bpm: number;
+  /** Where the loop began in its pattern; at its start where it is left out. */
+  readonly startTicks?: Ticks;
+  /** The beat it was played with, for when that is not the one it comes back to. */
+  readonly meter?: Meter;
+  readonly beatName?: string;
   /** From the pattern's start; negative when it was early on the downbeat. */
   readonly playedTicks: Ticks;
   readonly straightTicks?: Ticks;
+  readonly downbeatTicks?: Ticks;
   /** It became a hit of a pass as well. */
   readonly recorded?: true;
 }

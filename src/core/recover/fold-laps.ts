@@ -45,7 +45,7 @@ export function foldLaps(playing: LoopPlaying, way: Omit<AlongWay, "into">): Fol
   const along = hits.flatMap(({ time, note, velocity }): readonly AlongHit[] => {
     const ticks = secondsToTicks((time - startSeconds) as Seconds, bpm);
     const at = placeStroke(ticks, span, barTicks(meter), beat.inputQuantize.grid);
-    if (!at) return [];
+    if (at.lap < 0) return [];
     const { lap, playedTicks } = at;
     return [
       {

@@ -20,6 +20,10 @@ export interface EventTable {
   readonly ids: Int32Array;
   /** In [-length, length): where in the lap; negative is before the lap's downbeat. */
   readonly ticks: Float64Array;
+  /** 1 where the event sounds ahead of the bar that it belongs to: what leads into a bar that is not played does not sound. */
+  readonly leads: Uint8Array;
+  /** The events by their place on the circle of the loop, those ahead of the downbeat at its end; of equals as they stand. */
+  readonly order: Uint32Array;
   /** The ids of their pads, 0..127. */
   readonly pads: Uint8Array;
   /** Index into the kit's drums. */
@@ -37,6 +41,25 @@ export interface EventTable {
 
 const NO_PAD_WARPS: EventTable["padWarps"] = new Map();
 
+/** The memory of a table's lists, each once: handed over instead of copied, it costs the thread that gets it nothing. */
+export function buffersOf(table: EventTable): ArrayBuffer[] {
+  const lists = Object.values(table).filter((value): value is Uint8Array<ArrayBuffer> => ArrayBuffer.isView(value));
+  return [...new Set(lists.map(({ buffer }) => buffer))];
+}
+
+/** @returns a table's `order` @param ticks each in [-lengthTicks, lengthTicks) */
+export function orderOf(ticks: Float64Array, lengthTicks: Ticks): Uint32Array {
+  const inLoop = ticks.map((tick) => (tick < 0 ? tick + lengthTicks : tick));
+  return Uint32Array.from(ticks.keys()).sort((a, b) => inLoop[a] - inLoop[b] || a - b);
+}
+
+/** Where the first lap begins to sound: ahead of its downbeat where an event does, else on it. */
+export function firstTicks({ ticks }: EventTable): Ticks {
+  let first = 0;
+  for (const tick of ticks) if (tick < first) first = tick;
+  return first as Ticks;
+}
+
 /** A loop without events, for what only has a tempo and a meter: the click. */
 export function emptyTable(bpm: Bpm, meter: Meter, lengthTicks: Ticks): EventTable {
   const none = new Uint8Array(0);
@@ -49,6 +72,8 @@ export function emptyTable(bpm: Bpm, meter: Meter, lengthTicks: Ticks): EventTab
     padWarps: NO_PAD_WARPS,
     ids: new Int32Array(0),
     ticks: new Float64Array(0),
+    leads: none,
+    order: new Uint32Array(0),
     pads: none,
     drums: none,
     velocities: none,

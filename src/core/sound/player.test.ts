@@ -8,7 +8,7 @@ import { swingWarp } from "../timing/swing";
 import { SILENT_CLICK } from "./click-track";
 import { fromDb, loudest } from "./dsp";
 import type { RepeatedNote } from "./note-repeater";
-import { Player, startTicks } from "./player";
+import { Player, startTicks, type QueuedChange } from "./player";
 
 describe("player", () => {
   // 120 BPM at 48 kHz: 25 frames a tick, 96,000 a lap.
@@ -34,7 +34,7 @@ describe("player", () => {
     const table = tableOf([-40, 960]);
     expect(startTicks(table, 0)).toBe(-40);
     expect(startTicks(table, 2)).toBe(-7680);
-    expect(startTicks(tableOf([-900]), 0)).toBe(0);
+    expect(startTicks(tableOf([-900]), 0)).toBe(-900);
     expect(framesHeard(running(table, -40), 100_000)).toEqual([0, 25_000, 96_000]);
   });
 
@@ -61,6 +61,39 @@ describe("player", () => {
     expect(changes).toBeGreaterThan(500);
     expect(heard).toHaveLength(laps * lines.length);
     heard.forEach((frame, index) => expect(Math.abs(frame - index * 12_000)).toBeLessThan(100 * 25 + 128));
+  });
+
+  test("what comes in just behind the playhead waits, whatever is changed next; what is moved there sounds late", () => {
+    const at = (frame: number, changes: Readonly<Record<number, readonly number[]>>) =>
+      changes[frame] && tableOf(changes[frame]);
+    const heardWith = (changes: Readonly<Record<number, readonly number[]>>) => {
+      const player = running(tableOf([0]));
+      return framesHeard(player, 96_000 + 12_000, (frame) => {
+        const table = at(frame, changes);
+        if (table) player.setTable(table);
+      });
+    };
+    // 24,064 frames are 962.56 ticks; 900 is 32 ms behind, and comes in with a change that is followed by others.
+    expect(heardWith({ 24_064: [0, 900], 24_192: [0, 901], 24_320: [0, 902] })).toEqual([0, 96_000]);
+    // It was there before and is moved behind: it sounds with the next block.
+    expect(heardWith({ 1280: [0, 1200], 24_064: [0, 900], 24_192: [0, 901] })).toEqual([0, 24_064, 96_000]);
+    // Further behind than 120 ms it waits, too.
+    expect(heardWith({ 1280: [0, 1200], 24_064: [0, 600] })).toEqual([0, 96_000]);
+    // Two changes between two blocks.
+    const twice = running(tableOf([0, 1200]));
+    const heard = framesHeard(twice, 30_000, (frame) => {
+      if (frame === 24_064)
+        [
+          [0, 900],
+          [0, 910],
+        ].forEach((ticks) => twice.setTable(tableOf(ticks)));
+    });
+    expect(heard).toEqual([0, 24_064]);
+  });
+
+  test("a run that begins behind a hit does not make up for it with the first change", () => {
+    const player = running(tableOf([900]), 950);
+    expect(framesHeard(player, 24_000, (frame) => frame === 256 && player.setTable(tableOf([901])))).toEqual([]);
   });
 
   test("a new tempo keeps the musical place, a new length keeps the place in the loop", () => {
@@ -112,12 +145,15 @@ function listening() {
   const anchors: TransportAnchor[] = [];
   const ended: number[] = [];
   const notes: RepeatedNote[] = [];
+  const changes: QueuedChange[] = [];
   return {
     anchors,
+    changes,
     ended,
     notes,
     events: {
       anchor: (anchor: TransportAnchor) => void anchors.push(anchor),
+      queued: (change: QueuedChange) => void changes.push(change),
       ended: (run: number) => void ended.push(run),
       repeated: (note: RepeatedNote) => void notes.push(note),
     },
@@ -152,6 +188,36 @@ describe("laps, patterns and regions", () => {
       [...before, ...[0, 12_500, 96_000, 108_500, 192_000].map((frame) => expected + frame)].filter((f) => f < 250_000),
     );
     expect(heard.anchors.at(-1)).toMatchObject({ run: 2, ticks: 0, patternId: 9, frame: expected });
+  });
+
+  test("a change at once counts the laps that are over, and leaves one at least", () => {
+    const lapsAfter = (laps: number, atFrame: number) => {
+      const heard = listening();
+      const player = new Player(RATE, tableOf([0]), heard.events);
+      player.setKit(impulse);
+      player.start({ run: 1, fromTicks: 0 as Ticks, countIn: false, laps });
+      let asked = false;
+      framesHeard(player, 12 * LAP_FRAMES, (frame) => {
+        if (asked || frame < atFrame) return;
+        asked = true;
+        player.queueTable(tableOf([0], { patternId: 9 }), 2, "now");
+      });
+      return heard.anchors.length === 2 && heard.ended;
+    };
+    // In the middle of lap 2 of 4 one lap is over, three are left; in the last one it is played to its end.
+    expect([lapsAfter(4, 1.5 * LAP_FRAMES), lapsAfter(1, 0.5 * LAP_FRAMES)]).toEqual([[2], [2]]);
+  });
+
+  test("what was just missed by a change sounds late by up to 120 ms, and not later", () => {
+    const soundsAfter = (missedBy: number) => {
+      const player = running(tableOf([1000]));
+      // Before it sounds, the event is moved so far behind the playhead.
+      return framesHeard(player, 90_000, (frame) => {
+        if (frame === 12_800) player.setTable(tableOf([512 - missedBy]));
+      });
+    };
+    // A tick is 25 frames: 120 ms are 230.4 ticks.
+    expect([soundsAfter(230), soundsAfter(231)]).toEqual([[12_800], []]);
   });
 
   test("a change between patterns stands where the music does, to the sample, at any tempo", () =>

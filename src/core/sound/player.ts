@@ -8,8 +8,8 @@ import { anchorFrameAt, anchorTicksAt } from "../time/transport-anchor";
 import type { ClickSamples } from "./click";
 import { renderClick } from "./click";
 import { clickSound, nextClickTicks, SILENT_CLICK, type ClickSettings } from "./click-track";
-import { emptyTable, type EventTable } from "./event-table";
-import type { Kit } from "./kit";
+import { emptyTable, firstTicks, type EventTable } from "./event-table";
+import type { DrumSamples, Kit } from "./kit";
 import { LAYER_GAINS, layerFor } from "./kit";
 import { Limiter } from "./limiter";
 import { Mixer } from "./mixer";
@@ -21,8 +21,6 @@ const { ceil, floor, max, min, round } = Math;
 
 /** An event that a change moved behind the playhead still sounds, late, if it missed its time by no more than this. */
 const LATE_LIMIT_SECONDS = 0.12;
-/** Hits ahead of the very first downbeat are given this much room; what is earlier waits for the next lap. */
-const MAX_LEAD_SECONDS = 0.06;
 /** Pads have the ids 0..127. */
 const MAX_PADS = 128;
 /** A pattern without end, for notes that repeat while the transport is stopped. */
@@ -50,18 +48,27 @@ interface QueuedTable {
   table: EventTable;
   readonly run: number;
   /** Where it takes over, in the positions of the one that is playing. */
-  readonly atTicks: number;
+  readonly atTicks: Ticks;
+}
+
+/** When a pattern that was called up takes over, as far as can be said now. */
+export interface QueuedChange {
+  readonly run: number;
+  /** Where, in the positions of the run that is playing, and which that is. */
+  readonly atTicks: Ticks;
+  readonly inRun: number;
 }
 
 /** What the player tells its host; each is called while a block is made or a message taken. */
 export interface PlayerEvents {
   anchor(anchor: TransportAnchor): void;
+  queued(change: QueuedChange): void;
   /** The transport came to the end of its last lap by itself. */
   ended(run: number): void;
   repeated(note: RepeatedNote): void;
 }
 
-const NOBODY: PlayerEvents = { anchor() {}, ended() {}, repeated() {} };
+const NOBODY: PlayerEvents = { anchor() {}, queued() {}, ended() {}, repeated() {} };
 
 /**
  * Transport, click, loop playback, note repeat and voices, driven block by block; the same object runs in the audio thread
@@ -77,7 +84,9 @@ export class Player {
   private frame = 0;
   private kit: Kit | undefined;
   private table: EventTable;
-  private schedule: SchedulePointer;
+  private schedule = new SchedulePointer();
+  /** The same for the pattern that is queued: what it has ahead of its downbeat sounds before it takes over. */
+  private upcoming = new SchedulePointer();
   private anchor: TransportAnchor | undefined;
   private freeAnchor: TransportAnchor | undefined;
   private freeTable: EventTable;
@@ -95,7 +104,6 @@ export class Player {
   ) {
     this.table = table;
     this.freeTable = table;
-    this.schedule = new SchedulePointer(table.ids.length);
     this.mixer = new Mixer(sampleRate);
     this.limiter = new Limiter(sampleRate);
     this.clickSamples = renderClick(sampleRate);
@@ -111,6 +119,13 @@ export class Player {
 
   setKit(kit: Kit): void {
     this.kit = kit;
+  }
+
+  /** One drum of a kit that is still being made; the others are silent until they come. */
+  setDrum(drum: number, samples: DrumSamples): void {
+    const drums = [...(this.kit?.drums ?? [])];
+    drums[drum] = samples;
+    this.kit = { sampleRate: this.sampleRate, drums };
   }
 
   setClick(click: ClickSettings): void {
@@ -135,7 +150,7 @@ export class Player {
     this.countIn = countIn;
     this.queued = undefined;
     this.setAnchor(run, fromTicks, frame, this.table);
-    this.schedule = SchedulePointer.from(this.table, run, fromTicks);
+    this.schedule.start(this.table, run, fromTicks);
     this.findClick(fromTicks);
     this.repeater.jump();
   }
@@ -177,7 +192,7 @@ export class Player {
   setTable(table: EventTable): void {
     const { anchor, table: before, queued } = this;
     if (anchor && table.patternId !== before.patternId) {
-      if (queued && table.patternId === queued.table.patternId) queued.table = table;
+      if (queued && table.patternId === queued.table.patternId) this.setQueuedTable(anchor, queued, table);
       return;
     }
     if (anchor) this.moveTo(anchor, before, table);
@@ -205,7 +220,7 @@ export class Player {
     }
     const lap = max(0, (floor(now / span.lengthTicks) + 1) * span.lengthTicks);
     const bar = nextLoopLine((floor(now) + 1) as Ticks, barTicks(meter), barTicks(meter), span);
-    this.queued = { table, run, atTicks: moment === "bar" ? min(bar, lap) : lap };
+    this.setQueued(anchor, { table, run, atTicks: (moment === "bar" ? min(bar, lap) : lap) as Ticks });
   }
 
   /** Takes back what was queued as that run, unless it has taken over already. */
@@ -232,6 +247,7 @@ export class Player {
       const stopTicks = this.lapsLeft * this.table.span.lengthTicks;
       const until = min(stopTicks, queued?.atTicks ?? Infinity);
       this.playEvents(anchor, end, until);
+      if (queued && queued.atTicks < stopTicks) this.playUpcoming(anchor, queued, end);
       this.playClick(anchor, end, until);
       this.repeat(anchor, end, until);
       const untilFrame = anchorFrameAt(anchor, until as Ticks, this.sampleRate);
@@ -241,33 +257,51 @@ export class Player {
         this.events.ended(anchor.run);
       } else {
         this.countLaps(ceil(queued!.atTicks / this.table.span.lengthTicks));
-        this.takeOver(queued!.table, queued!.run, 0 as Ticks, untilFrame);
+        this.takeOverQueued(queued!, untilFrame);
       }
     }
   }
 
   private playEvents(anchor: TransportAnchor, endFrame: number, untilTicks: number): void {
     const { schedule, table } = this;
-    const soonest = anchorFrameAt(anchor, schedule.soonestTicks as Ticks, this.sampleRate);
-    if (round(soonest) >= endFrame) return;
-    const late = this.frame - LATE_LIMIT_SECONDS * this.sampleRate;
-    let soonestTicks = Infinity;
-    for (let index = 0; index < table.ids.length; index++) {
-      let ticks = schedule.ticksOf(table, index);
-      let frame = round(anchorFrameAt(anchor, ticks, this.sampleRate));
-      while (frame < endFrame && ticks < untilTicks) {
-        if (frame >= late && this.silencedPads[table.pads[index]] === 0) this.playEvent(index, max(frame, this.frame));
-        schedule.laps[index]++;
-        ticks = schedule.ticksOf(table, index);
-        frame = round(anchorFrameAt(anchor, ticks, this.sampleRate));
-      }
-      if (ticks < soonestTicks) soonestTicks = ticks;
+    if (schedule.overdue.length > 0) this.playOverdue(schedule, table, this.now(anchor));
+    for (;;) {
+      const ticks = schedule.nextTicks;
+      if (ticks >= untilTicks) return;
+      const frame = round(anchorFrameAt(anchor, ticks, this.sampleRate));
+      if (frame >= endFrame) return;
+      const index = schedule.next();
+      if (index >= 0 && happens(table, index, ticks, untilTicks)) this.playEvent(table, index, max(frame, this.frame));
     }
-    schedule.soonestTicks = soonestTicks;
   }
 
-  private playEvent(index: number, frame: number): void {
-    const { drums, velocities, variants, cutTicks, bpm } = this.table;
+  /** What the next pattern has ahead of its first downbeat. */
+  private playUpcoming(anchor: TransportAnchor, { table, atTicks }: QueuedTable, endFrame: number): void {
+    const { upcoming } = this;
+    if (upcoming.overdue.length > 0) this.playOverdue(upcoming, table, this.now(anchor) - atTicks);
+    const boundary = anchorFrameAt(anchor, atTicks, this.sampleRate);
+    for (;;) {
+      const ticks = upcoming.nextTicks;
+      if (ticks >= 0) return;
+      const frame = round(boundary + ticks * framesPerTick(table.bpm, this.sampleRate));
+      if (frame >= endFrame) return;
+      const index = upcoming.next();
+      if (index >= 0) this.playEvent(table, index, max(frame, this.frame));
+    }
+  }
+
+  /** What has just missed its time sounds at once; what missed it by more waits for its next lap. */
+  private playOverdue(schedule: SchedulePointer, table: EventTable, now: number): void {
+    for (let index = 0; index < schedule.overdue.length; index++) {
+      schedule.finishOverdue(schedule.overdue[index], now);
+      this.playEvent(table, schedule.overdue[index], this.frame);
+    }
+    schedule.overdue.length = 0;
+  }
+
+  private playEvent(table: EventTable, index: number, frame: number): void {
+    const { pads, drums, velocities, variants, cutTicks, bpm } = table;
+    if (this.silencedPads[pads[index]] !== 0) return;
     const cutFrames = cutTicks[index] * framesPerTick(bpm, this.sampleRate);
     this.startDrum(drums[index], velocities[index], variants[index], frame, cutFrames);
   }
@@ -324,30 +358,60 @@ export class Player {
   }
 
   private moveTo(anchor: TransportAnchor, before: EventTable, table: EventTable): void {
-    const now = anchorTicksAt(anchor, this.frame, this.sampleRate);
-    const { startTicks, lengthTicks } = before.span;
-    const sameSpan = table.span.lengthTicks === lengthTicks && table.span.startTicks === startTicks;
+    const now = this.now(anchor);
+    const { lengthTicks } = before.span;
+    const sameSpan = isSameSpan(before, table);
     // The place in the pattern is kept where the new loop has it.
-    const inPattern = wrap(now, lengthTicks) + startTicks - table.span.startTicks;
+    const inPattern = wrap(now, lengthTicks) + before.span.startTicks - table.span.startTicks;
     const position = sameSpan || now < 0 ? now : wrap(inPattern, table.span.lengthTicks);
     if (!sameSpan) this.countLaps(floor(max(0, now) / lengthTicks));
     if (table.bpm !== before.bpm || !sameSpan) this.setAnchor(anchor.run, position as Ticks, this.frame, table);
-    this.schedule = sameSpan
-      ? SchedulePointer.carryOver(this.schedule, before, table, anchor.run, position)
-      : SchedulePointer.from(table, anchor.run, position);
-    if (this.queued && !sameSpan) this.queued = { ...this.queued, atTicks: table.span.lengthTicks };
+    if (sameSpan) this.schedule.swap(table, position, lateTicks(table));
+    else this.schedule.start(table, anchor.run, position);
     this.table = table;
+    if (this.queued && !sameSpan) this.setQueued(this.anchor!, { ...this.queued, atTicks: table.span.lengthTicks });
     if (position !== now || !sameMeter(before.meter, table.meter)) this.findClick(position as Ticks);
     if (!sameSpan) this.repeater.jump();
   }
 
+  private setQueued(anchor: TransportAnchor, queued: QueuedTable): void {
+    this.queued = queued;
+    this.leadIn(anchor, queued);
+    this.events.queued({ run: queued.run, atTicks: queued.atTicks, inRun: anchor.run });
+  }
+
+  /** What is called up when its lead has begun already still has what it just missed. */
+  private leadIn(anchor: TransportAnchor, { table, run, atTicks }: QueuedTable): void {
+    this.upcoming.start(table, run, max(-table.span.lengthTicks, this.now(anchor) - atTicks - lateTicks(table)));
+  }
+
+  private setQueuedTable(anchor: TransportAnchor, queued: QueuedTable, table: EventTable): void {
+    const before = queued.table;
+    queued.table = table;
+    if (isSameSpan(before, table)) this.upcoming.swap(table, this.now(anchor) - queued.atTicks, lateTicks(table));
+    else this.leadIn(anchor, queued);
+  }
+
+  private takeOverQueued({ table, run }: QueuedTable, frame: number): void {
+    [this.schedule, this.upcoming] = [this.upcoming, this.schedule];
+    this.enter(table, run, 0 as Ticks, frame);
+  }
+
   private takeOver(table: EventTable, run: number, ticks: Ticks, frame: number): void {
+    this.schedule.start(table, run, ticks);
+    this.enter(table, run, ticks, frame);
+  }
+
+  private enter(table: EventTable, run: number, ticks: Ticks, frame: number): void {
     this.queued = undefined;
     this.table = table;
     this.setAnchor(run, ticks, frame, table);
-    this.schedule = SchedulePointer.from(table, run, ticks);
     this.findClick(ticks);
     this.repeater.jump();
+  }
+
+  private now(anchor: TransportAnchor): Ticks {
+    return anchorTicksAt(anchor, this.frame, this.sampleRate);
   }
 
   private countLaps(done: number): void {
@@ -364,9 +428,21 @@ export class Player {
   }
 }
 
-/** Where a run begins: whole bars of count-in, or just ahead of the downbeat if an early hit belongs to it. */
-export function startTicks({ meter, bpm, ticks }: EventTable, countInBars: number): Ticks {
-  if (countInBars > 0) return (-countInBars * barTicks(meter)) as Ticks;
-  const limit = secondsToTicks(MAX_LEAD_SECONDS as Seconds, bpm);
-  return min(0, ...ticks.filter((tick) => tick >= -limit)) as Ticks;
+/** Where a run begins: whole bars of count-in, or with what sounds ahead of the first downbeat. */
+export function startTicks(table: EventTable, countInBars: number): Ticks {
+  return countInBars > 0 ? ((-countInBars * barTicks(table.meter)) as Ticks) : firstTicks(table);
+}
+
+function lateTicks({ bpm }: EventTable): Ticks {
+  return secondsToTicks(LATE_LIMIT_SECONDS as Seconds, bpm);
+}
+
+function isSameSpan(a: EventTable, b: EventTable): boolean {
+  return a.span.lengthTicks === b.span.lengthTicks && a.span.startTicks === b.span.startTicks;
+}
+
+/** What leads into a bar that will not be played is not played either. */
+function happens({ leads, meter, span }: EventTable, index: number, ticks: Ticks, untilTicks: number): boolean {
+  if (leads[index] === 0 || untilTicks === Infinity) return true;
+  return nextLoopLine(ticks, barTicks(meter), barTicks(meter), span) < untilTicks;
 }

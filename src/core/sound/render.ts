@@ -1,7 +1,7 @@
 import { ticksToFrames } from "../time/tempo";
 import { TICKS_PER_QUARTER, type Ticks } from "../time/ticks";
 import type { Samples } from "./dsp";
-import type { EventTable } from "./event-table";
+import { firstTicks, type EventTable } from "./event-table";
 import { longestSeconds, type Kit } from "./kit";
 import { Player } from "./player";
 
@@ -14,15 +14,28 @@ export interface StereoSound {
   readonly sampleRate: number;
 }
 
-/** `loop`: exactly one lap as it sounds when it goes round, earlier tails at its head. `tail`: one lap and its tail. */
+/**
+ * `loop`: exactly one lap as it sounds when it goes round, earlier tails at its head. `tail`: one lap and its tail; it begins
+ * with what sounds ahead of the downbeat.
+ */
 export type RenderMode = "loop" | "tail";
 
-/** Renders one lap of a table with the player of the audio thread, without the click. */
-export function renderLap(table: EventTable, kit: Kit, mode: RenderMode): StereoSound {
-  return mode === "loop" ? renderLoop(table, kit) : renderWithTail(table, kit);
+/** A sound that is made block by block, once, so that nobody has to hold all of it. */
+export interface SoundStream {
+  readonly sampleRate: number;
+  readonly frames: number;
+  /** What is silent after so many frames is no part of it. */
+  readonly leastFrames: number;
+  /** Fills the next frames, `BLOCK_FRAMES` at most. */
+  readonly next: (left: Samples, right: Samples) => void;
 }
 
-function renderLoop(table: EventTable, kit: Kit): StereoSound {
+/** One lap of a table, made with the player of the audio thread, without the click. */
+export function lapStream(table: EventTable, kit: Kit, mode: RenderMode): SoundStream {
+  return mode === "loop" ? loopStream(table, kit) : tailStream(table, kit);
+}
+
+function loopStream(table: EventTable, kit: Kit): SoundStream {
   const lapFrames = ticksToFrames(table.span.lengthTicks, table.bpm, kit.sampleRate);
   // A whole number of frames a lap, so that every lap is the same: the tempo gives way by less than half a frame a lap.
   const bpm = (60 * kit.sampleRate * table.span.lengthTicks) / (TICKS_PER_QUARTER * lapFrames);
@@ -31,20 +44,27 @@ function renderLoop(table: EventTable, kit: Kit): StereoSound {
   const lapsBefore = Math.ceil(ringFrames / lapFrames);
   const fromTicks = ((lapsBefore * lapFrames - ringFrames) * table.span.lengthTicks) / lapFrames;
   const player = startedPlayer({ ...table, bpm }, kit, fromTicks as Ticks);
-  run(player, ringFrames);
-  return run(player, lapFrames);
+  const [left, right] = [new Float32Array(BLOCK_FRAMES), new Float32Array(BLOCK_FRAMES)];
+  forEachBlock(ringFrames, (_, count) => player.process(left.subarray(0, count), right.subarray(0, count)));
+  return streamOf(player, lapFrames, lapFrames);
 }
 
-function renderWithTail(table: EventTable, kit: Kit): StereoSound {
-  const player = startedPlayer(table, kit, 0 as Ticks, 1);
-  const lapFrames = ticksToFrames(table.span.lengthTicks, table.bpm, kit.sampleRate);
-  const sound = run(player, lapFrames + Math.ceil(longestSeconds(kit) * kit.sampleRate));
-  let last = sound.left.length;
-  while (last > lapFrames && sound.left[last - 1] === 0 && sound.right[last - 1] === 0) last--;
-  return { ...sound, left: sound.left.slice(0, last), right: sound.right.slice(0, last) };
+function tailStream(table: EventTable, kit: Kit): SoundStream {
+  const fromTicks = firstTicks(table);
+  const player = startedPlayer(table, kit, fromTicks, 1);
+  const lapFrames = ticksToFrames((table.span.lengthTicks - fromTicks) as Ticks, table.bpm, kit.sampleRate);
+  return streamOf(player, lapFrames + Math.ceil(longestSeconds(kit) * kit.sampleRate), lapFrames);
 }
 
-/** A file begins on its downbeat: what sounds ahead of it comes from the lap before, which only a loop has. */
+function streamOf(player: Player, frames: number, leastFrames: number): SoundStream {
+  return {
+    sampleRate: player.sampleRate,
+    frames,
+    leastFrames,
+    next: (left, right) => player.process(left, right),
+  };
+}
+
 function startedPlayer(table: EventTable, kit: Kit, fromTicks: Ticks, laps = Infinity): Player {
   const player = new Player(kit.sampleRate, table);
   player.setKit(kit);
@@ -52,12 +72,17 @@ function startedPlayer(table: EventTable, kit: Kit, fromTicks: Ticks, laps = Inf
   return player;
 }
 
-function run(player: Player, frames: number): StereoSound {
-  const left = new Float32Array(frames);
-  const right = new Float32Array(frames);
-  for (let frame = 0; frame < frames; frame += BLOCK_FRAMES) {
-    const end = Math.min(frames, frame + BLOCK_FRAMES);
-    player.process(left.subarray(frame, end), right.subarray(frame, end));
-  }
-  return { left, right, sampleRate: player.sampleRate };
+export function forEachBlock(frames: number, block: (fromFrame: number, count: number) => void): void {
+  for (let frame = 0; frame < frames; frame += BLOCK_FRAMES) block(frame, Math.min(BLOCK_FRAMES, frames - frame));
+}
+
+/** All of a stream at once. */
+export function collect(stream: SoundStream): StereoSound {
+  const [left, right] = [new Float32Array(stream.frames), new Float32Array(stream.frames)];
+  forEachBlock(stream.frames, (from, count) =>
+    stream.next(left.subarray(from, from + count), right.subarray(from, from + count)),
+  );
+  let last = stream.frames;
+  while (last > stream.leastFrames && left[last - 1] === 0 && right[last - 1] === 0) last--;
+  return { left: left.subarray(0, last), right: right.subarray(0, last), sampleRate: stream.sampleRate };
 }

@@ -1,12 +1,13 @@
 import { demoBeats } from "../demo/demo-beats";
 import { firstPlace } from "../beat/new-beat";
 import { DRUM_IDS } from "../drums";
+import { writeWav } from "../formats/wav";
 import { compileEvents } from "../playback/compile-events";
 import { bandPass, decayFactor, finish, fromDb, loudest, sineTurns } from "./dsp";
 import { LAYER_VELOCITIES, layerFor, renderDrum, renderKit, VARIANTS } from "./kit";
 import { Limiter } from "./limiter";
 import { MAX_VOICES, Mixer } from "./mixer";
-import { renderLap } from "./render";
+import { collect, lapStream } from "./render";
 import { RATE } from "../../../tests/support/player-probe";
 
 const kit = renderKit(RATE);
@@ -64,7 +65,7 @@ test("the same kit comes out twice, and at another rate the drums last as long",
 test.each(demoBeats().map((beat) => [beat.name, beat] as const))(
   "the sum of %s peaks between -12 and -6 dBFS",
   (_, beat) => {
-    const { left, right } = renderLap(compileEvents(beat, firstPlace(beat)), kit, "loop");
+    const { left, right } = collect(lapStream(compileEvents(beat, firstPlace(beat)), kit, "loop"));
     const peakDb = 20 * Math.log10(Math.max(loudest(left), loudest(right)));
     expect(peakDb).toBeGreaterThan(-12);
     expect(peakDb).toBeLessThan(-6);
@@ -121,13 +122,39 @@ test("layers: every velocity has one that was voiced at least as hard", () => {
 test("a rendered loop is exact to the sample and joins itself without a seam", () => {
   const beat = demoBeats()[2];
   const table = compileEvents(beat, firstPlace(beat));
-  const { left } = renderLap(table, kit, "loop");
+  const { left } = collect(lapStream(table, kit, "loop"));
   // 4 bars of 7/8 at 142 BPM: 14 quarters.
   expect(left.length).toBe(Math.round((14 * 60 * RATE) / 142));
   const steps = (samples: Float32Array) => samples.slice(1).map((sample, index) => Math.abs(sample - samples[index]));
   const seam = Math.abs(left[0] - left[left.length - 1]);
   expect(seam).toBeLessThan(loudest(steps(left)));
-  const { left: tail } = renderLap(table, kit, "tail");
+  const { left: tail } = collect(lapStream(table, kit, "tail"));
   expect(tail.length).toBeGreaterThan(left.length);
   expect(tail.at(-1)).not.toBe(undefined);
 });
+
+test.each([
+  [16, [32_767, -32_768, 16_384, -1]],
+  [24, [8_388_607, -8_388_608, 4_194_304, -256]],
+] as const)(
+  "a WAV file of %i bits clips at the top and the bottom, rounds to the nearest, left before right",
+  (bits, expected) => {
+    const values = [1.5, -1.5, 0.5, -1 / 32_768];
+    const stream = {
+      sampleRate: RATE,
+      frames: 2,
+      leastFrames: 2,
+      next: (left: Float32Array, right: Float32Array) => {
+        left.set([values[0], values[2]]);
+        right.set([values[1], values[3]]);
+      },
+    };
+    const bytes = writeWav(stream, bits, false);
+    const view = new DataView(bytes.buffer, bytes.length - (4 * bits) / 8);
+    const read = (at: number) =>
+      bits === 16
+        ? view.getInt16(2 * at, true)
+        : view.getUint8(3 * at) | (view.getUint8(3 * at + 1) << 8) | (view.getInt8(3 * at + 2) << 16);
+    expect([0, 1, 2, 3].map(read)).toEqual(expected);
+  },
+);

@@ -1,3 +1,4 @@
+import { median } from "simple-statistics";
 import { TEMPO_RANGE, type Bpm } from "./tempo";
 import { TICKS_PER_QUARTER } from "./ticks";
 
@@ -22,8 +23,7 @@ export interface TappedTempo {
 export function addTap(taps: readonly number[], timeMs: number): readonly number[] {
   const last = taps.at(-1);
   if (last === undefined || timeMs <= last) return [timeMs];
-  const usual = median(intervalsOf(taps));
-  const pause = Math.min(LONGEST_MS, usual === undefined ? LONGEST_MS : usual * PAUSE_INTERVALS);
+  const pause = taps.length < 2 ? LONGEST_MS : Math.min(LONGEST_MS, median(intervalsOf(taps)) * PAUSE_INTERVALS);
   return timeMs - last > pause ? [timeMs] : [...taps, timeMs].slice(-MAX_TAPS);
 }
 
@@ -36,24 +36,14 @@ export function addTap(taps: readonly number[], timeMs: number): readonly number
 export function readTaps(taps: readonly number[], pulseTicks: number): TappedTempo | undefined {
   if (taps.length < MIN_TAPS) return undefined;
   const all = intervalsOf(taps);
-  const middle = median(all)!;
+  const middle = median(all);
   const counted = all.filter((interval) => Math.abs(interval - middle) <= SLIP * middle);
   const toBpm = (intervalMs: number) => (60_000 / intervalMs) * (pulseTicks / TICKS_PER_QUARTER);
   const spreadBpm = (toBpm(Math.min(...counted)) - toBpm(Math.max(...counted))) / 2;
-  const bpm = Math.min(TEMPO_RANGE.max, Math.max(TEMPO_RANGE.min, toBpm(median(counted)!)));
+  const bpm = Math.min(TEMPO_RANGE.max, Math.max(TEMPO_RANGE.min, toBpm(median(counted))));
   return { bpm, spreadBpm, taps: taps.length, lastTapMs: taps.at(-1)! };
 }
 
 function intervalsOf(taps: readonly number[]): number[] {
   return taps.slice(1).map((tap, index) => tap - taps[index]);
-}
-
-function median(values: readonly number[]): number | undefined {
-  const sorted = values.toSorted((a, b) => a - b);
-  const half = sorted.length >> 1;
-  return sorted.length === 0
-    ? undefined
-    : sorted.length % 2 === 1
-      ? sorted[half]
-      : (sorted[half - 1] + sorted[half]) / 2;
 }

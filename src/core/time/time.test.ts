@@ -5,9 +5,20 @@ import { pulsesIn, readDial } from "./dial-reading";
 import { earlyReachTicks, GRID_NAMES, GRID_TICKS, gridLines, gridTicks, linesAround, parseGrid } from "./grid";
 import { toLap } from "./lap";
 import { nextLoopLine, patternTicksAt } from "./loop-span";
-import { accentAt, barTicks, beatTicks, groupsOf, meter, OFFERED_METERS, parseGroups, pulseTicks } from "./meter";
+import {
+  accentAt,
+  barTicks,
+  beatTicks,
+  groupsOf,
+  meter,
+  OFFERED_METERS,
+  parseGroups,
+  pulseTicks,
+  sameMeter,
+} from "./meter";
 import { formatPosition, fromPosition, toPosition } from "./position";
 import { addTap, readTaps } from "./tap-tempo";
+import { pageOf, panned, shownPart, zoomed, zoomStep } from "./zoom";
 import { clampTempo, framesPerTick, secondsToTicks, ticksToFrames, ticksToSeconds } from "./tempo";
 import type { Seconds, Ticks } from "./ticks";
 import { wrap } from "./ticks";
@@ -142,6 +153,102 @@ describe("grid", () => {
   );
 });
 
+describe("what of a pattern is looked at", () => {
+  const FOUR = { beats: 4, unit: 4 } as const;
+  const whole = shownPart(undefined, 7680 as Ticks);
+  const part = (startTicks: number, shownTicks: number) => ({
+    startTicks: startTicks as Ticks,
+    shownTicks: shownTicks as Ticks,
+    lengthTicks: 7680 as Ticks,
+  });
+  test("all of it without a zoom, and where it has become too short for one", () => {
+    expect(whole).toEqual(part(0, 7680));
+    const zoom = { startTicks: 3840 as Ticks, lengthTicks: 1920 as Ticks };
+    expect(shownPart(zoom, 7680 as Ticks)).toEqual(part(3840, 1920));
+    expect(shownPart(zoom, 5760 as Ticks)).toEqual({ startTicks: 3840, shownTicks: 1920, lengthTicks: 5760 });
+    expect(shownPart(zoom, 5759 as Ticks)).toEqual({ startTicks: 0, shownTicks: 5759, lengthTicks: 5759 });
+  });
+  test.each([
+    ["the place stays where it is", whole, 0.5, 1920, [960, 3840]],
+    ["from the left edge on", whole, 0.5, 0, [0, 3840]],
+    ["at the right edge too", whole, 0.25, 7680, [5760, 1920]],
+    ["no further than a beat", part(960, 1920), 0.1, 1920, [1440, 960]],
+    ["and back, within the pattern", part(5760, 1920), 2, 7680, [3840, 3840]],
+    ["nearly all is all", part(0, 3840), 1.99, 0, undefined],
+    ["not quite is not", part(0, 3840), 1.97, 0, [0, 7564.8]],
+  ] as const)("%s", (_, from, factor, at, expected) => {
+    const zoom = zoomed(from, factor, at as Ticks, FOUR);
+    expect(zoom && [zoom.startTicks, Number(zoom.lengthTicks.toFixed(6))]).toEqual(expected);
+  });
+  test("it moves along, never past an end, and turns by pages", () => {
+    expect(panned(whole, 1)).toBeUndefined();
+    expect(panned(part(960, 1920), 0.5)).toEqual({ startTicks: 1920, lengthTicks: 1920 });
+    expect(panned(part(960, 1920), -1)).toEqual({ startTicks: 0, lengthTicks: 1920 });
+    expect(panned(part(5000, 1920), 1)).toEqual({ startTicks: 5760, lengthTicks: 1920 });
+    expect(pageOf(part(0, 1920), 1919 as Ticks)).toEqual({ startTicks: 0, lengthTicks: 1920 });
+    expect(pageOf(part(0, 1920), 1920 as Ticks)).toEqual({ startTicks: 1920, lengthTicks: 1920 });
+    expect(pageOf(part(0, 5000), 7000 as Ticks)).toEqual({ startTicks: 2680, lengthTicks: 5000 });
+  });
+  test("steps go by two bars, a bar, two beats, a beat, and back", () => {
+    const long = { startTicks: 0 as Ticks, shownTicks: 15_360 as Ticks, lengthTicks: 15_360 as Ticks };
+    const stops = (closer: boolean, from: number) => {
+      const seen = [from];
+      for (let step = 0; step < 5; step++)
+        seen.push(seen.at(-1)! * zoomStep({ ...long, shownTicks: seen.at(-1)! as Ticks }, closer, FOUR));
+      return seen;
+    };
+    expect(stops(true, 15_360)).toEqual([15_360, 7680, 3840, 1920, 960, 960]);
+    expect(stops(false, 960)).toEqual([960, 1920, 3840, 7680, 15_360, 15_360]);
+    expect(zoomStep(part(0, 3000), true, FOUR) * 3000).toBeCloseTo(1920, 6);
+    expect(zoomStep(part(0, 3000), false, FOUR) * 3000).toBeCloseTo(3840, 6);
+    // A pattern of one bar has no stop of two.
+    const short = { startTicks: 0 as Ticks, shownTicks: 1920 as Ticks, lengthTicks: 3840 as Ticks };
+    expect(zoomStep(short, false, FOUR)).toBe(2);
+  });
+});
+
+test("meters at the ends of their range, and groups that do not make a bar", () => {
+  expect([meter(1, 4), meter(32, 16), meter(3, 8, [1, 2])]).toEqual([
+    { beats: 1, unit: 4 },
+    { beats: 32, unit: 16 },
+    { beats: 3, unit: 8, groups: [1, 2] },
+  ]);
+  for (const [beats, unit, groups] of [
+    [0, 4],
+    [33, 4],
+    [4.5, 4],
+    [4, 3],
+    [4, 4, [4, 0]],
+    [4, 4, [1.5, 2.5]],
+    [4, 4, [5, -1]],
+    [4, 4, [2, 1]],
+  ] as const)
+    expect(() => meter(beats, unit, groups)).toThrow(expect.objectContaining({ code: "bad-meter" }));
+  expect(sameMeter(meter(7, 8), meter(7, 8, [2, 2, 3]))).toBe(true);
+  expect([sameMeter(meter(7, 8), meter(7, 8, [3, 2, 2])), sameMeter(meter(3, 4), meter(3, 8))]).toEqual([false, false]);
+  // Threes of quarters are no compound meter, nor are three eighths alone.
+  expect([pulseTicks(meter(6, 4)), pulseTicks(meter(3, 8)), pulseTicks(meter(6, 8, [2, 2, 2]))]).toEqual([
+    960, 480, 480,
+  ]);
+});
+
+test("a distance that is no whole tick above 0 is refused, and lines end with the loop", () => {
+  for (const [step, bar] of [
+    [0, 3840],
+    [-1, 3840],
+    [1.5, 3840],
+    [240, 0],
+    [240, -3840],
+    [240, 0.5],
+  ])
+    expect(() => linesAround(0 as Ticks, step as Ticks, bar as Ticks)).toThrow(
+      expect.objectContaining({ code: "bad-grid" }),
+    );
+  expect(gridLines(1920 as Ticks, 3360 as Ticks, 5000 as Ticks)).toEqual([0, 1920, 3360]);
+  expect(gridLines(960 as Ticks, 3840 as Ticks, 1920 as Ticks)).toEqual([0, 960]);
+  expect([gridTicks("off"), gridTicks("groove"), gridTicks("1/8")]).toEqual([undefined, undefined, 480]);
+});
+
 test("the dial counts down to the first downbeat and then laps, bars and beats", () => {
   const read = (ticks: number) => readDial(ticks as Ticks, 7680 as Ticks, { beats: 4, unit: 4 });
   expect(read(-3840)).toMatchObject({ countingIn: true, beatsLeft: 4, lap: 0, beat: 1 });
@@ -214,6 +321,21 @@ describe("tap tempo", () => {
     const read = readTaps(tapAll(times), 960)!;
     expect(read.bpm).toBeCloseTo(bpm, 1);
     expect(read.taps).toBe(taps);
+  });
+  test("sixteen taps count, an even number is halved, and what is out of order or too late begins anew", () => {
+    const many = tapAll(Array.from({ length: 20 }, (_, tap) => 500 * tap));
+    expect([many.length, many[0]]).toEqual([16, 2000]);
+    expect(readTaps(many, 960)).toMatchObject({ taps: 16, lastTapMs: 9500 });
+    // Intervals 400, 480, 520, 600: the middle is 500, and 400 and 600 lie within the slip.
+    expect(readTaps([0, 400, 880, 1400, 2000], 960)!.bpm).toBeCloseTo(120, 6);
+    // 22 % from the middle still counts, more does not.
+    expect(readTaps([0, 500, 1000, 1610], 960)!.spreadBpm).toBeCloseTo((120 - 60_000 / 610) / 2, 6);
+    expect(readTaps([0, 500, 1000, 1611], 960)!.spreadBpm).toBe(0);
+    expect([addTap([0, 500], 500), addTap([0, 500], 400), addTap([], 7)]).toEqual([[500], [400], [7]]);
+    // A single tap waits three seconds, a row two and a half of its intervals, and no longer than three seconds.
+    expect([addTap([0], 3000), addTap([0], 3001)]).toEqual([[0, 3000], [3001]]);
+    expect([addTap([0, 500], 1800), addTap([0, 500], 1801)]).toEqual([[0, 500, 1800], [1801]]);
+    expect([addTap([0, 2000], 5000), addTap([0, 2000], 5001)]).toEqual([[0, 2000, 5000], [5001]]);
   });
   test("the spread shows how even the taps were; two are too few; a dotted beat counts one and a half", () => {
     expect(readTaps([0, 480, 1000, 1500], 960)!.spreadBpm).toBeCloseTo((60_000 / 480 - 60_000 / 520) / 2, 6);

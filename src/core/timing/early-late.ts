@@ -1,5 +1,5 @@
 import type { Hit, Pattern, QuantizeSettings } from "../beat/beat";
-import { patternLengthTicks } from "../beat/beat";
+import { openPasses, patternLengthTicks } from "../beat/beat";
 import { GRID_TICKS } from "../time/grid";
 import type { Meter } from "../time/meter";
 import { barTicks } from "../time/meter";
@@ -33,12 +33,12 @@ export interface LineMiss {
  */
 export function missOf(hit: Hit, steps: readonly Ticks[], barTicks: Ticks, warp: Warp | undefined): LineMiss {
   const straight = hit.straightTicks ?? hit.playedTicks;
-  const line = quantize(straight, steps, { strength: 1, reach: 1 }, barTicks).line!;
+  const line = hit.downbeatTicks ?? quantize(straight, steps, { strength: 1, reach: 1 }, barTicks).line!;
   const over = hit.straightTicks === undefined ? undefined : warp;
   return { line, missTicks: warpTicks(over, straight) - warpTicks(over, line) };
 }
 
-/** For every line of a grid that has hits, how early or late they were played, whatever their own pass corrects. */
+/** For every line of a grid that has hits to be heard, how early or late they were played, whatever their own pass corrects. */
 export function earlyLate(pattern: Pattern, meter: Meter, settings: QuantizeSettings): readonly LineFeel[] {
   const steps = gridsOf(settings, feelGrid(pattern)).map((name) => GRID_TICKS[name] as Ticks);
   if (steps.length === 0) return [];
@@ -46,10 +46,9 @@ export function earlyLate(pattern: Pattern, meter: Meter, settings: QuantizeSett
   const length = patternLengthTicks(pattern, meter);
   const feels = feelOf(pattern, meter);
   const sums = new Map<number, { sum: number; hits: number }>();
-  for (const pass of pattern.passes) {
-    if (pass.muted) continue;
+  for (const pass of openPasses(pattern)) {
     for (const hit of pass.hits) {
-      if (hit.playedTicks >= length) continue;
+      if (hit.playedTicks >= length || hit.masked) continue;
       const { line, missTicks } = missOf(hit, steps, bar, feels(hit.pad).warp);
       const place = wrap(line, length);
       const entry = sums.get(place) ?? { sum: 0, hits: 0 };

@@ -1,4 +1,5 @@
 import fc from "fast-check";
+import { sampleCorrelation } from "simple-statistics";
 import type { Hit, Pattern, QuantizeSettings } from "../beat/beat";
 import { GROOVE_GRIDS, type Feel, type Groove } from "../beat/feel";
 import { addHits, addPass, setFeel } from "../beat/edit";
@@ -199,6 +200,25 @@ describe("groove", () => {
   test("a pad takes its own share: hats swing, the kick does not", () => {
     const some = { swing: { ratio: 0.6, unit: "1/8" }, padAmounts: { 0: 0, 1: 0.5 } } as const;
     expect(heardTicks([hit(0, 480), hit(1, 480), hit(2, 480)], SIXTEENTHS, some)).toEqual([480, 528, 576]);
+  });
+  test("and its own share of the accents", () => {
+    const lines = Array.from({ length: 8 }, () => ({ offsetTicks: 0, velocity: 1.5 }));
+    const groove: Groove = { name: "Loud", description: "", grid: "1/8", bars: 1, barTicks: BAR, lines };
+    const feel: Feel = { groove: { groove, timing: 1, velocity: 1 }, padAmounts: { 0: 0, 1: 0.5 } };
+    const hits = [0, 1, 2].map((pad) => hit(pad, 480, 60));
+    expect(heard(patternOf(hits, SIXTEENTHS, feel), FOUR).map(({ velocity }) => velocity)).toEqual([60, 75, 90]);
+    const half: Feel = { groove: { groove, timing: 1, velocity: 0.5 } };
+    expect(heard(patternOf(hits, SIXTEENTHS, half), FOUR).map(({ velocity }) => velocity)).toEqual([75, 75, 75]);
+  });
+  test("a hit's time and its velocity take chances of their own", () => {
+    const hits = Array.from({ length: 256 }, (_, index) => hit(index % 4, (index % 60) * 120, 64, { id: index + 1 }));
+    const loose = heard(
+      patternOf(hits, { ...SIXTEENTHS, grid: "1/32" }, { looseness: { ticks: 20, velocity: 40, seed: 5 } }),
+      FOUR,
+    );
+    const moves = loose.map(({ ticks, line }) => ticks - line!);
+    const levels = loose.map(({ velocity }) => velocity - 64);
+    expect(Math.abs(sampleCorrelation(moves, levels))).toBeLessThan(0.25);
   });
   test("chance stays within its limits, is the same for the same seed and another for another", () => {
     const hits = Array.from({ length: 64 }, (_, index) => hit(index % 4, index * 120, 64));

@@ -1,5 +1,6 @@
 import type { Hit, Part, Pass, Pattern, QuantizeSettings } from "../beat/beat";
 import { openPasses, patternLengthTicks } from "../beat/beat";
+import { sameQuantize } from "../beat/quantize-settings";
 import { GRID_TICKS, lineAfter, lineBefore } from "../time/grid";
 import type { Meter } from "../time/meter";
 import { barTicks, beatTicks } from "../time/meter";
@@ -7,7 +8,7 @@ import type { Ticks } from "../time/ticks";
 import { warpTicks } from "../time/warp";
 import { feelOf, type PadFeel } from "./feel-of";
 import { feelGrid } from "./groove-lines";
-import { gridsOf, isTripletLine, quantizer, type GridSurroundings, type Quantizer } from "./quantize";
+import { gridMisses, gridsOf, isTripletLine, quantizer, type GridSurroundings, type Quantizer } from "./quantize";
 
 /** What is listened to: all of it, without swing and groove, or just what was played. */
 export const HEARINGS = ["grooved", "corrected", "played"] as const;
@@ -36,6 +37,11 @@ export function startOf({ kept, straightTicks, playedTicks }: Hit): Ticks {
   return kept?.ticks ?? straightTicks ?? playedTicks;
 }
 
+/** How loud a hit is to begin with: as it was kept, or as it was struck. */
+function levelOf({ kept, velocity }: Hit): number {
+  return kept?.velocity ?? velocity;
+}
+
 /**
  * Where the hits of a pattern sound: muted passes and masked hits left out, the rest corrected by the settings of their
  * pass or by their own, then swung and grooved. Hits beyond the loop's end are left out. A pure function of its arguments;
@@ -55,8 +61,8 @@ export function heard(pattern: Pattern, meter: Meter, hearing: Hearing = "groove
   const result: HeardHit[] = [];
   const onLine = new Map<number, number>();
   for (const pass of openPasses(pattern)) {
-    const passTiming = timingOf(pass.quantize, pass, surroundings);
-    const timings = new Map<QuantizeSettings, Timing>();
+    const timings = timingsOf(pass, surroundings);
+    const passTiming = timings(pass.quantize);
     for (const hit of pass.hits) {
       if (hit.playedTicks >= length || hit.masked) continue;
       if (played) {
@@ -64,13 +70,13 @@ export function heard(pattern: Pattern, meter: Meter, hearing: Hearing = "groove
         result.push({ hit, passId: pass.id, ticks, line: undefined, covered: false, velocity, lengthTicks });
         continue;
       }
-      const timing = hit.quantize ? ownTiming(hit.quantize, pass, surroundings, timings) : passTiming;
+      const timing = hit.quantize ? timings(hit.quantize) : passTiming;
       const start = startOf(hit);
-      const { ticks, line } = timing.correct(start);
+      const { ticks, line } = timing.correct(start, hit.kept ? undefined : hit.downbeatTicks);
       const place = line === undefined ? undefined : linePlace(line, length, hit.pad);
       const rival = place === undefined ? undefined : onLine.get(place);
       const keptSilent = hit.kept?.covered === true;
-      const covered = keptSilent || (rival !== undefined && result[rival].hit.velocity >= hit.velocity);
+      const covered = keptSilent || (rival !== undefined && levelOf(result[rival].hit) >= levelOf(hit));
       if (rival !== undefined && !covered) result[rival] = { ...result[rival], covered: true };
       if (place !== undefined && !covered) onLine.set(place, result.length);
       const feel = feels(hit.pad);
@@ -80,7 +86,7 @@ export function heard(pattern: Pattern, meter: Meter, hearing: Hearing = "groove
         ticks: inLoop(moved(inLoop(ticks), line, timing, feel, hit.id, surroundings.barTicks)),
         line,
         covered,
-        velocity: feel.velocity(hit.kept?.velocity ?? hit.velocity, ticks, hit.id),
+        velocity: feel.velocity(levelOf(hit), ticks, hit.id),
         lengthTicks: heardLength(hit, start, ticks, timing, surroundings),
       });
     }
@@ -96,22 +102,24 @@ interface Timing {
   readonly correct: Quantizer;
 }
 
-function timingOf(settings: QuantizeSettings, pass: Pass, surroundings: GridSurroundings): Timing {
-  const starts = settings.adaptive ? pass.hits.filter(({ masked }) => !masked).map(startOf) : [];
-  const grids = gridsOf(settings, surroundings.feelGrid);
-  return { settings, grids, mixed: grids.length > 1, correct: quantizer(settings, surroundings, starts) };
-}
+/** Settings that were used last; hits that were made on a grid come with equal ones, but not always the same object. */
+const TIMINGS_KEPT = 8;
 
-/** Hits that were made on a grid come with settings that are equal, but not always the same object. */
-function ownTiming(
-  settings: QuantizeSettings,
-  pass: Pass,
-  surroundings: GridSurroundings,
-  known: Map<QuantizeSettings, Timing>,
-): Timing {
-  const timing = known.get(settings) ?? timingOf(settings, pass, surroundings);
-  known.set(settings, timing);
-  return timing;
+/** @returns what makes settings ready for the hits of a pass, once for all that are equal */
+function timingsOf(pass: Pass, surroundings: GridSurroundings): (settings: QuantizeSettings) => Timing {
+  const starts = () => pass.hits.filter(({ masked }) => !masked).map(startOf);
+  const misses = gridMisses(starts, surroundings);
+  const kept: Timing[] = [];
+  let oldest = 0;
+  return (wanted) => {
+    for (const timing of kept) if (sameQuantize(timing.settings, wanted)) return timing;
+    const grids = gridsOf(wanted, surroundings.feelGrid);
+    const correct = quantizer(wanted, surroundings, misses);
+    const timing = { settings: wanted, grids, mixed: grids.length > 1, correct };
+    kept[oldest] = timing;
+    oldest = (oldest + 1) % TIMINGS_KEPT;
+    return timing;
+  };
 }
 
 /** From the straight grid to where swing, groove and chance put it. */

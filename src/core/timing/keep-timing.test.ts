@@ -1,8 +1,10 @@
 import fc from "fast-check";
 import type { Beat } from "../beat/beat";
-import { addHits, addPass, editPass, findPattern, setFeel, setPass } from "../beat/edit";
+import { addHits, addPass, editPass, findPattern, setBars, setFeel, setPass, type NewHit } from "../beat/edit";
 import { commit, startHistory, undo } from "../beat/history";
 import { firstPlace, newBeat } from "../beat/new-beat";
+import { unmaskPass } from "../beat/pass-edit";
+import { duplicatePattern } from "../beat/pattern-edit";
 import { readBeatFile, writeBeatFile } from "../formats/beat-file";
 import type { Ticks } from "../time/ticks";
 import { BUILT_IN_GROOVES } from "./built-in-grooves";
@@ -129,4 +131,48 @@ test("a hit that was played over a swing returns to where it was played; one fro
   }));
   const back = returnToPoint(moved, place, findPattern(kept, place).points![0].id);
   expect(sound(back).map(([, ticks]) => Math.round(ticks as number))).toEqual([320, 500]);
+});
+
+test("what is silent keeps its timing, too: double triggers and what lies beyond the loop's end", () => {
+  const { beat: start, passId } = addPass(setBars(empty, place, 2), place, {
+    name: "P",
+    muted: false,
+    quantize: { grid: "1/16", strength: 1, reach: 1 },
+  });
+  const hit = (playedTicks: number, more: Partial<NewHit> = {}): NewHit => ({
+    pad: 0,
+    playedTicks: playedTicks as Ticks,
+    velocity: 90,
+    lengthTicks: 60 as Ticks,
+    ...more,
+  });
+  const beat = addHits(start, place, passId, [hit(250), hit(290, { masked: true }), hit(7000)]);
+  const short = keepTiming(setFeel(setBars(beat, place, 1), place, { swing: { ratio: 0.6, unit: "1/8" } }), place, "K");
+  const shown = unmaskPass(setBars(short, place, 2), place, passId);
+  // The warp of 60 % on eighths moves 240 to 288 and, in its own eighth, 6960 to 7008.
+  expect(sound(shown).map(([, ticks]) => ticks)).toEqual([288, 288, 7008]);
+  const moved = returnToPlayed(shown, place);
+  const { points } = findPattern(moved, place);
+  expect(sound(returnToPoint(moved, place, points![0].id)).map(([, ticks]) => ticks)).toEqual([288, 288, 7008]);
+});
+
+test("a copied pattern goes back to its own points, with groove and all", () => {
+  fc.assert(
+    fc.property(anyBeat, (beat) => {
+      const kept = keepTiming(beat, place, "K");
+      const copy = duplicatePattern(kept, place);
+      const soundOf = (now: Beat) =>
+        heard(findPattern(now, copy.place), now.meter).map(({ ticks, velocity, covered }) => [
+          ticks,
+          velocity,
+          covered,
+        ]);
+      const before = soundOf(copy.beat);
+      const { points } = findPattern(copy.beat, copy.place);
+      const there = returnToPoint(returnToPlayed(copy.beat, copy.place), copy.place, points![0].id);
+      expect(soundOf(there)).toEqual(before);
+      expect(readBeatFile(writeBeatFile(there))).toEqual(there);
+    }),
+    { numRuns: 40 },
+  );
 });

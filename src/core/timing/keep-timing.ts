@@ -1,7 +1,9 @@
-import type { Beat, Hit, KeptStart, Pass, Pattern, PatternPlace, TimingPoint } from "../beat/beat";
+import { pointStarts, type Beat, type Hit, type KeptStart, type Pass, type Pattern } from "../beat/beat";
+import type { PatternPlace, TimingPoint } from "../beat/beat";
 import { editPattern, findPattern, numberHit } from "../beat/edit";
-import type { Meter } from "../time/meter";
-import { heard } from "./heard";
+import { MAX_POINT_STARTS } from "../limits";
+import { barTicks, type Meter } from "../time/meter";
+import { heard, startOf } from "./heard";
 
 /** Older points make room for newer ones. */
 export const MAX_POINTS = 32;
@@ -14,7 +16,7 @@ export function keepTiming(beat: Beat, place: PatternPlace, name: string): Beat 
   const pattern = findPattern(beat, place);
   const starts = heardStarts(pattern, beat.meter);
   const point: TimingPoint = { id: beat.nextId, name: name.trim().slice(0, 120) || "Kept", starts };
-  const points = [...(pattern.points ?? []), point].slice(-MAX_POINTS);
+  const points = fittingPoints([...(pattern.points ?? []), point], beat, pattern);
   return {
     ...editPattern(beat, place, (current) => ({ ...startFrom(current, (hit) => starts[hit.id]), points })),
     nextId: beat.nextId + 1,
@@ -33,6 +35,17 @@ export function returnToPlayed(beat: Beat, place: PatternPlace): Beat {
   return editPattern(beat, place, (pattern) =>
     startFrom(pattern, ({ playedTicks: ticks, velocity }) => ({ ticks, velocity })),
   );
+}
+
+/** The newest points, as many as a pattern, and all of a beat's together, may have; the newest one is always among them. */
+function fittingPoints(points: readonly TimingPoint[], beat: Beat, pattern: Pattern): readonly TimingPoint[] {
+  const others = beat.parts.flatMap(({ patterns }) => patterns.filter((other) => other !== pattern));
+  let room = MAX_POINT_STARTS - others.reduce((sum, other) => sum + pointStarts(other), 0);
+  const fitting = points
+    .slice(-MAX_POINTS)
+    .toReversed()
+    .filter(({ starts }) => (room -= Object.keys(starts).length) >= 0);
+  return fitting.reverse();
 }
 
 /** Lets hits start from elsewhere, and takes everything off that would move them on. */
@@ -56,7 +69,24 @@ function restarted(hit: Hit, start: KeptStart | undefined): Hit {
   return numberHit(asPlayed && !start.covered ? bare : { ...bare, kept: start }, hit.id);
 }
 
+/** Where every hit starts from, or would if it sounded. */
 function heardStarts(pattern: Pattern, meter: Meter): Record<number, KeptStart> {
+  const starts = soundingStarts(pattern, meter);
+  // Double triggers, and what lies beyond the loop's end, are silent, but may sound some day.
+  const last = pattern.passes
+    .flatMap(({ hits }) => hits)
+    .reduce((end, hit) => Math.max(end, startOf(hit), hit.playedTicks), 0);
+  const bars = Math.max(pattern.bars, Math.floor(last / barTicks(meter)) + 1);
+  const passes = pattern.passes.map((pass) => ({
+    ...pass,
+    hits: pass.hits.map(({ masked: _, ...hit }) => numberHit(hit, hit.id)),
+  }));
+  for (const [id, start] of Object.entries(soundingStarts({ ...pattern, bars, passes }, meter)))
+    starts[Number(id)] ??= { ticks: start.ticks, velocity: start.velocity };
+  return starts;
+}
+
+function soundingStarts(pattern: Pattern, meter: Meter): Record<number, KeptStart> {
   const open = ({ soloed: _, ...pass }: Pass): Pass => ({ ...pass, muted: false });
   const starts: Record<number, KeptStart> = {};
   // What is muted now takes no place from what is heard, so it is worked out on its own.

@@ -19,8 +19,8 @@ export interface GridSurroundings {
   readonly feelGrid: LineGridName;
 }
 
-/** Corrects one position after the other. */
-export type Quantizer = (start: Ticks) => Quantized;
+/** Corrects one position after the other. @param meant the line that pulls it, where that is not for the grid to say */
+export type Quantizer = (start: Ticks, meant?: Ticks) => Quantized;
 
 /**
  * Moves a played position towards the nearest grid line (exactly half way: the later one), by `strength` of the
@@ -40,8 +40,12 @@ export function quantize(
   const line = played - before < after - played ? before : after;
   const distance = played - line;
   if (Math.abs(distance) > (reach * (after - before)) / 2) return { ticks: played, line: undefined };
+  return pulled(played, line, strength);
+}
+
+function pulled(played: Ticks, line: Ticks, strength: number): Quantized {
   // At full strength the line itself, so that no rounding of the sum is left over.
-  return { ticks: strength === 1 ? line : ((line + distance * (1 - strength)) as Ticks), line };
+  return { ticks: strength === 1 ? line : ((line + (played - line) * (1 - strength)) as Ticks), line };
 }
 
 /** The lines of several grids together that a position lies between: before <= position < after. */
@@ -62,27 +66,48 @@ export function gridsOf({ grid, mix = [] }: QuantizeSettings, feelGrid: LineGrid
   return [...new Set([grid === "groove" ? feelGrid : grid, ...mix])];
 }
 
+/** How far from the lines of a grid the hits around a position lie: the sum of squares in its beat of the loop. */
+export type GridMisses = (grid: LineGridName, position: Ticks) => number;
+
+/** @param starts of all hits that are judged together; each grid is measured once, when it is first asked for */
+export function gridMisses(starts: () => readonly Ticks[], surroundings: GridSurroundings): GridMisses {
+  const { barTicks, beatTicks, lengthTicks } = surroundings;
+  const beatOf = (start: Ticks) => Math.floor(wrap(start, lengthTicks) / beatTicks);
+  const measured = new Map<LineGridName, Map<number, number>>();
+  const measure = (grid: LineGridName) => {
+    const sums = new Map<number, number>();
+    for (const start of starts()) {
+      const beat = beatOf(start);
+      sums.set(beat, (sums.get(beat) ?? 0) + toLine(start, GRID_TICKS[grid] as Ticks, barTicks) ** 2);
+    }
+    measured.set(grid, sums);
+    return sums;
+  };
+  return (grid, position) => (measured.get(grid) ?? measure(grid)).get(beatOf(position)) ?? 0;
+}
+
 /**
  * Settings made ready for many hits.
- * @param starts all positions they are for; an adaptive mix takes, in each beat of the loop, the grid whose lines lie
- *   nearest to them (least sum of squares; of equals the one that was named first)
+ * @param misses an adaptive mix takes, in each beat of the loop, the grid whose lines lie nearest to the hits there (least
+ *   sum of squares; of equals the one that was named first)
  */
 export function quantizer(
   settings: QuantizeSettings,
-  { barTicks, beatTicks, lengthTicks, feelGrid }: GridSurroundings,
-  starts: readonly Ticks[],
+  { barTicks, feelGrid }: Pick<GridSurroundings, "barTicks" | "feelGrid">,
+  misses: GridMisses,
 ): Quantizer {
-  const steps = gridsOf(settings, feelGrid).map((name) => GRID_TICKS[name] as Ticks);
-  if (!settings.adaptive || steps.length < 2) return (start) => quantize(start, steps, settings, barTicks);
-  const beatOf = (start: Ticks) => Math.floor(wrap(start, lengthTicks) / beatTicks);
-  const misses = new Map<number, number[]>();
-  for (const start of starts) {
-    const sums = misses.get(beatOf(start)) ?? steps.map(() => 0);
-    misses.set(beatOf(start), sums);
-    steps.forEach((step, index) => (sums[index] += toLine(start, step, barTicks) ** 2));
-  }
-  const chosen = new Map([...misses].map(([beat, sums]) => [beat, [steps[sums.indexOf(Math.min(...sums))]]]));
-  return (start) => quantize(start, chosen.get(beatOf(start)) ?? steps, settings, barTicks);
+  const grids = gridsOf(settings, feelGrid);
+  const steps = grids.map((name) => GRID_TICKS[name] as Ticks);
+  const pulls = steps.length > 0 && settings.strength > 0;
+  const byMeant = (byGrid: (start: Ticks) => Quantized): Quantizer =>
+    pulls ? (start, meant) => (meant === undefined ? byGrid(start) : pulled(start, meant, settings.strength)) : byGrid;
+  if (!settings.adaptive || steps.length < 2) return byMeant((start) => quantize(start, steps, settings, barTicks));
+  return byMeant((start) => {
+    let nearest = 0;
+    for (let index = 1; index < grids.length; index++)
+      if (misses(grids[index], start) < misses(grids[nearest], start)) nearest = index;
+    return quantize(start, [steps[nearest]], settings, barTicks);
+  });
 }
 
 function toLine(position: Ticks, step: Ticks, barTicks: Ticks): number {

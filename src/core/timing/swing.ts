@@ -15,8 +15,16 @@ export const STRAIGHT: Swing = { ratio: 0.5, unit: "1/16" };
  * @example swingWarp({ ratio: 2 / 3, unit: "1/8" }, { beats: 2, unit: 4 })!.to // [0, 640, 960, 1600, 1920]
  */
 export function swingWarp(swing: Swing | undefined, meter: Meter): Warp | undefined {
-  return swing && swingWarpOfBar(swing, barTicks(meter));
+  if (!swing) return undefined;
+  const cycleTicks = barTicks(meter);
+  const known = remembered.get(swing) ?? new Map<Ticks, Warp | undefined>();
+  remembered.set(swing, known);
+  if (!known.has(cycleTicks)) known.set(cycleTicks, swingWarpOfBar(swing, cycleTicks));
+  return known.get(cycleTicks);
 }
+
+/** A setting never changes, and a file may ask for its map with every one of its bars. */
+const remembered = new WeakMap<Swing, Map<Ticks, Warp | undefined>>();
 
 /** The same for bars of any length. */
 export function swingWarpOfBar(swing: Swing, cycleTicks: Ticks): Warp | undefined {

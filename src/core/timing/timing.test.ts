@@ -162,6 +162,34 @@ describe("heard", () => {
     ));
 });
 
+test("of two hits on one line the one sounds that is louder now, not the one that was struck harder", () => {
+  const kept = (ticks: number, velocity: number) => ({ kept: { ticks: ticks as Ticks, velocity } });
+  const pattern = patternOf([
+    {
+      hits: [
+        { ...hit(0, 5), velocity: 50, ...kept(5, 120) },
+        { ...hit(0, 9), velocity: 100, ...kept(9, 60) },
+      ],
+    },
+  ]);
+  expect(heard(pattern, FOUR).map(({ velocity, covered }) => [velocity, covered])).toEqual([
+    [120, false],
+    [60, true],
+  ]);
+});
+
+test("of two hits on one line that are equally loud the one that was there first sounds", () =>
+  expect(heard(patternOf([{ hits: [hit(0, 5)] }, { hits: [hit(0, -5)] }]), FOUR).map(({ covered }) => covered)).toEqual(
+    [false, true],
+  ));
+
+test("an adaptive mix goes by squares: one hit far off weighs more than several that are a little off", () => {
+  const quantize = { ...SIXTEENTHS, grid: "1/8" as const, mix: ["1/8T" as const], adaptive: true as const };
+  // From eighths 220, 0 and 60 ticks, from triplets 60, 160 and 100: the sums say eighths, the sums of squares triplets.
+  const one = { hits: [hit(0, 420), hit(1, 480), hit(2, 700)], quantize };
+  expect(heard(patternOf([one]), FOUR).map(({ line }) => line)).toEqual([320, 640, 640]);
+});
+
 test("early and late are means per line, in the played times, around the loop's edge too", () => {
   const feel = earlyLate(patternOf([{ hits: [hit(0, -20), hit(1, 10), hit(0, 250), hit(0, 7670)] }]), FOUR, SIXTEENTHS);
   expect(feel).toEqual([
@@ -169,6 +197,13 @@ test("early and late are means per line, in the played times, around the loop's 
     { line: 240, meanTicks: 10, hits: 1 },
   ]);
   expect(earlyLate(patternOf([{ hits: [hit(0, 3)] }]), FOUR, { ...SIXTEENTHS, grid: "off" })).toEqual([]);
+  // What is not heard says nothing: double triggers, muted passes, and all beside one that is soloed.
+  const silent = patternOf([{ hits: [hit(0, 20), { ...hit(0, 50), masked: true }] }, { hits: [hit(0, 90)] }]);
+  const [first, second] = silent.passes;
+  const loud = { ...silent, passes: [{ ...first, soloed: true as const }, second] };
+  const other = { ...silent, passes: [first, { ...second, muted: true }] };
+  for (const pattern of [loud, other])
+    expect(earlyLate(pattern, FOUR, SIXTEENTHS)).toEqual([{ line: 0, meanTicks: 20, hits: 1 }]);
   expect(barTicks(FOUR)).toBe(BAR);
 });
 

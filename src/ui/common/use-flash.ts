@@ -27,7 +27,7 @@ export function useFlash(element: RefObject<HTMLElement | null>, pad: number | u
       animation.currentTime = 0;
       animation.play();
     };
-    const unsubscribe = workspace.recorder.onStrike((hit) => {
+    const unsubscribe = workspace.router.onStrike((hit) => {
       if (pad !== undefined && hit.pad !== pad) return;
       velocity = hit.velocity;
       frame ??= requestAnimationFrame(light);

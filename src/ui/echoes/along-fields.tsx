@@ -2,8 +2,10 @@
 
 import { FOLDS, type Fold } from "@/core/recover/bring-back-along";
 import type { OpenEcho } from "@/store/open-echo";
+import { alongHits, homeOf } from "@/core/recover/bring-back";
 import { SettingSelect } from "../common/setting-select";
-import { useWorkspace } from "../workspace/use-workspace";
+import { TempoChoice } from "./tempo-choice";
+import { useBeat, useWorkspace } from "../workspace/use-workspace";
 import styles from "./echoes.module.scss";
 
 const FOLD_WORDS: Readonly<Record<Fold, string>> = {
@@ -15,11 +17,14 @@ const FOLD_WORDS: Readonly<Record<Fold, string>> = {
 };
 
 /** How what was played with the loop comes back to it. */
-export function AlongFields({ open: { echo, along } }: { readonly open: OpenEcho }) {
+export function AlongFields({ open: { echo, along, tempo } }: { readonly open: OpenEcho }) {
   const { echoDesk } = useWorkspace();
-  const laps = [...new Set(echo.hits.flatMap((hit) => (hit.along ? [hit.along.lap] : [])))].sort((a, b) => a - b);
+  const beat = useBeat();
+  const hits = alongHits(echo, beat);
+  const laps = [...new Set(hits.map((hit) => hit.along.lap))].sort((a, b) => a - b);
+  const home = homeOf(hits[0], beat);
   const folds = Object.fromEntries(FOLDS.map((fold) => [fold, FOLD_WORDS[fold]]));
-  const lapWords = Object.fromEntries(laps.map((lap) => [String(lap), `lap ${lap + 1}`]));
+  const lapWords = Object.fromEntries(laps.map((lap) => [String(lap), lap < 0 ? "the count-in" : `lap ${lap + 1}`]));
   return (
     <div className={styles.pair}>
       <SettingSelect
@@ -36,13 +41,18 @@ export function AlongFields({ open: { echo, along } }: { readonly open: OpenEcho
           onChange={(lap) => echoDesk.setWay({ along: { lap: Number(lap) } })}
         />
       )}
-      <SettingSelect
-        label="Into"
-        value={along.fold === "unrolled" ? "new" : along.into}
-        options={{ same: "its pattern", new: "a new pattern" }}
-        disabled={along.fold === "unrolled"}
-        onChange={(into: "same" | "new") => echoDesk.setWay({ along: { into } })}
-      />
+      {home && (
+        <SettingSelect
+          label="Into"
+          value={along.fold === "unrolled" ? "new" : along.into}
+          options={{ same: "its pattern", new: "a new pattern" }}
+          disabled={along.fold === "unrolled"}
+          onChange={(into: "same" | "new") => echoDesk.setWay({ along: { into } })}
+        />
+      )}
+      {!home && (
+        <TempoChoice bpm={hits[0].along.bpm} tempo={tempo} onChange={(value) => echoDesk.setWay({ tempo: value })} />
+      )}
     </div>
   );
 }

@@ -59,8 +59,8 @@ export function EchoMap({ open, reading }: { readonly open: OpenEcho; readonly r
       </svg>
       <Handle
         label="First hit"
-        className={styles.end}
-        share={share(times[from]) - 0.012}
+        className={`${styles.end} ${styles.firstEnd}`}
+        share={share(times[from])}
         value={from}
         min={0}
         max={to - 1}
@@ -70,8 +70,8 @@ export function EchoMap({ open, reading }: { readonly open: OpenEcho; readonly r
       />
       <Handle
         label="Last hit"
-        className={styles.end}
-        share={share(times[to - 1]) + 0.012}
+        className={`${styles.end} ${styles.lastEnd}`}
+        share={share(times[to - 1])}
         value={to - 1}
         min={from}
         max={times.length - 1}

@@ -1,13 +1,11 @@
 "use client";
 
-import { hitCount } from "@/core/beat/beat";
 import { ArrowCounterclockwise } from "react-bootstrap-icons";
-import type { FreeWay } from "@/core/recover/bring-back-free";
 import { driftOf } from "@/core/recover/pulse";
 import type { Reading } from "@/core/recover/readings";
 import { straightens, type OpenEcho } from "@/store/open-echo";
-import { SettingSelect } from "../common/setting-select";
-import { useBeat, useWorkspace } from "../workspace/use-workspace";
+import { TempoChoice } from "./tempo-choice";
+import { useWorkspace } from "../workspace/use-workspace";
 import { DriftCurve } from "./drift-curve";
 import styles from "./echoes.module.scss";
 
@@ -17,13 +15,11 @@ const STEADY = 0.005;
 /** How what was played without a click is read, and what the player knows better. */
 export function FreeFields({ open }: { readonly open: OpenEcho }) {
   const { echoDesk } = useWorkspace();
-  const beat = useBeat();
   const { readings, chosen, hints, taps } = open;
   const reading = readings?.[chosen];
   if (!readings) return <p className={styles.says}>Reading…</p>;
   if (!reading) return <p className={styles.says}>Too short to find a tempo.</p>;
   const hinted = Object.values(hints).some((hint) => hint !== undefined);
-  const tempo = open.tempo ?? (hitCount(beat) === 0 ? "use" : "fit");
   const small = (label: string, text: string, onClick: () => void, disabled = false) => (
     <button type="button" className="btn btn-sm" aria-label={label} title={label} disabled={disabled} onClick={onClick}>
       {text}
@@ -71,16 +67,7 @@ export function FreeFields({ open }: { readonly open: OpenEcho }) {
           Tap along{taps > 0 ? ` ${taps}` : ""}
         </button>
       </div>
-      <SettingSelect
-        label="Tempo"
-        hideLabel
-        value={tempo}
-        options={{
-          use: `Use its tempo, ${reading.bpm.toFixed(1)} BPM`,
-          fit: `Fit to this tempo, ${beat.bpm} BPM`,
-        }}
-        onChange={(value: FreeWay["tempo"]) => echoDesk.setWay({ tempo: value })}
-      />
+      <TempoChoice bpm={reading.bpm} tempo={open.tempo} onChange={(tempo) => echoDesk.setWay({ tempo })} />
       <div className={styles.drift}>
         <label className={styles.check}>
           <input

@@ -3,6 +3,7 @@
 import { useMemo } from "react";
 import { Download, Play, Stop } from "react-bootstrap-icons";
 import { download, fileNameOf } from "../common/download";
+import { useKeyName } from "../common/use-key-name";
 import { useBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { AlongFields } from "./along-fields";
 import { EchoMap } from "./echo-map";
@@ -12,6 +13,8 @@ import { FreeFields } from "./free-fields";
 /** The echo that is open: what it is, how it would come back, and how that sounds. */
 export function OpenEchoView({ mayJoin }: { readonly mayJoin: boolean }) {
   const workspace = useWorkspace();
+  const { words: hearKey } = useKeyName("hearEcho");
+  const { words: backKey } = useKeyName("bringBack");
   const beat = useBeat();
   const open = useWorkspaceState(({ openEcho }) => openEcho);
   const heard = useWorkspaceState(({ preview }) => preview !== undefined);
@@ -37,7 +40,7 @@ export function OpenEchoView({ mayJoin }: { readonly mayJoin: boolean }) {
           className="btn btn-sm"
           disabled={!ready}
           aria-pressed={heard}
-          title="Hears it as it would come back (Shift Space)"
+          title={`Hears it as it would come back (${hearKey})`}
           onClick={() => echoDesk.toggleHearing()}
         >
           {heard ? <Stop aria-hidden /> : <Play aria-hidden />} Hear
@@ -46,7 +49,7 @@ export function OpenEchoView({ mayJoin }: { readonly mayJoin: boolean }) {
           type="button"
           className={`btn btn-sm ${styles.back}`}
           disabled={!ready || readOnly}
-          title="Makes a pass of it (End)"
+          title={`Makes a pass of it (${backKey})`}
           onClick={() => echoDesk.bringBack()}
         >
           Bring back

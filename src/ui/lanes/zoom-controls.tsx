@@ -1,6 +1,7 @@
 "use client";
 
 import { ZoomIn, ZoomOut } from "react-bootstrap-icons";
+import { useKeyName } from "../common/use-key-name";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import type { LaneScale } from "./lane-layout";
 import styles from "./lanes.module.scss";
@@ -8,6 +9,8 @@ import styles from "./lanes.module.scss";
 /** From the whole loop to a beat and back, and whether the lanes go along with playback. */
 export function ZoomControls({ scale }: { readonly scale: LaneScale }) {
   const workspace = useWorkspace();
+  const { words: zoomKeys } = useKeyName("zoom");
+  const { words: followKey } = useKeyName("follow");
   const follow = useWorkspaceState((state) => state.follow);
   const all = scale.shownTicks === scale.lengthTicks;
   return (
@@ -16,7 +19,7 @@ export function ZoomControls({ scale }: { readonly scale: LaneScale }) {
         type="button"
         className={styles.toggle}
         aria-label="Show less"
-        title="Closer (Shift ↑)"
+        title={`Closer (${zoomKeys})`}
         onClick={() => workspace.lanes.zoom(true)}
       >
         <ZoomIn aria-hidden />
@@ -25,7 +28,7 @@ export function ZoomControls({ scale }: { readonly scale: LaneScale }) {
         type="button"
         className={styles.toggle}
         aria-label="Show more"
-        title="Further (Shift ↓)"
+        title={`Further (${zoomKeys})`}
         disabled={all}
         onClick={() => workspace.lanes.zoom(false)}
       >
@@ -35,7 +38,7 @@ export function ZoomControls({ scale }: { readonly scale: LaneScale }) {
         type="button"
         className={`${styles.toggle} ${styles.follow}`}
         aria-pressed={follow}
-        title="Turn the page with playback (Home)"
+        title={`Turn the page with playback (${followKey})`}
         onClick={() => workspace.lanes.toggleFollow()}
       >
         Follow

@@ -22,12 +22,12 @@ function velocityAt({ clientY, currentTarget }: PointerEvent): number {
 
 export interface PadButtonProps {
   readonly pad: Pad;
+  /** What is printed on its key; none where it has no key. */
   readonly letter: string;
-  readonly code: string;
 }
 
 /** One pad: struck by pointer or touch, by its letter anywhere on the page, or by Space or Enter when it has the focus. */
-export function PadButton({ pad, letter, code }: PadButtonProps) {
+export function PadButton({ pad, letter }: PadButtonProps) {
   const workspace = useWorkspace();
   const erased = useWorkspaceState(({ erasing }) => erasing.pads.includes(pad.id));
   const flash = useRef<HTMLSpanElement>(null);
@@ -63,7 +63,7 @@ export function PadButton({ pad, letter, code }: PadButtonProps) {
       className={`${styles.pad} ${erased ? styles.erased : ""}`}
       style={{ borderBottomColor: familyColor(DRUMS[pad.drum].family) }}
       aria-label={pad.name}
-      aria-keyshortcuts={code.replace(/^Key/, "")}
+      aria-keyshortcuts={letter || undefined}
       onPointerDown={down}
       onPointerEnter={enter}
       onPointerMove={move}

@@ -16,7 +16,7 @@ export function Pads() {
       {rows.map((pads, row) => (
         <div key={row} className={styles.row}>
           {pads.map((pad) => (
-            <PadButton key={pad.id} pad={pad} letter={labels[pad.id]} code={PAD_KEYS[pad.id]} />
+            <PadButton key={pad.id} pad={pad} letter={labels[part.pads.indexOf(pad)] ?? ""} />
           ))}
         </div>
       ))}

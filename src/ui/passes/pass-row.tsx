@@ -1,14 +1,12 @@
 "use client";
 
 import { useState } from "react";
-import { createPortal } from "react-dom";
-import Dropdown from "react-bootstrap/Dropdown";
-import { CircleFill, Headphones, ThreeDots, VolumeMute, VolumeUp } from "react-bootstrap-icons";
+import { CircleFill, Headphones, VolumeMute, VolumeUp } from "react-bootstrap-icons";
 import type { Pass } from "@/core/beat/beat";
 import { changeQuantize } from "@/core/beat/quantize-settings";
-import { NumberField } from "../common/number-field";
 import { GridSelect } from "../timing/grid-select";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { PassMenu } from "./pass-menu";
 import { PassName } from "./pass-name";
 import styles from "./passes.module.scss";
 
@@ -67,61 +65,7 @@ export function PassRow({ pass, open, lowest }: PassRowProps) {
         >
           <Headphones aria-hidden />
         </button>
-        <Dropdown align="end" autoClose="outside">
-          <Dropdown.Toggle
-            as="button"
-            type="button"
-            className="btn btn-sm"
-            bsPrefix="pass"
-            aria-label={`More of ${pass.name}`}
-            disabled={readOnly}
-          >
-            <ThreeDots aria-hidden />
-          </Dropdown.Toggle>
-          {createPortal(
-            <Dropdown.Menu>
-              <div className={styles.settings}>
-                {(["strength", "reach"] as const).map((key) => (
-                  <NumberField
-                    key={key}
-                    label={key === "strength" ? "Strength" : "Reach"}
-                    unit="%"
-                    value={Math.round(pass.quantize[key] * 100)}
-                    min={0}
-                    max={100}
-                    step={5}
-                    standard={100}
-                    disabled={pass.quantize.grid === "off"}
-                    onChange={(percent, gesture) =>
-                      workspace.setPass(pass.id, { quantize: { ...pass.quantize, [key]: percent / 100 } }, gesture)
-                    }
-                  />
-                ))}
-              </div>
-              <Dropdown.Divider />
-              <Dropdown.Item as="button" type="button" onClick={() => setRenaming(true)}>
-                Rename
-              </Dropdown.Item>
-              <Dropdown.Item
-                as="button"
-                type="button"
-                disabled={lowest}
-                onClick={() => workspace.mergePassDown(pass.id)}
-              >
-                Merge with the pass below
-              </Dropdown.Item>
-              {masked > 0 && (
-                <Dropdown.Item as="button" type="button" onClick={() => workspace.unmaskPass(pass.id)}>
-                  Let {masked} double triggers sound
-                </Dropdown.Item>
-              )}
-              <Dropdown.Item as="button" type="button" onClick={() => workspace.removePass(pass.id)}>
-                Delete {pass.name}
-              </Dropdown.Item>
-            </Dropdown.Menu>,
-            document.body,
-          )}
-        </Dropdown>
+        <PassMenu pass={pass} lowest={lowest} onRename={() => setRenaming(true)} />
       </span>
     </li>
   );

@@ -5,6 +5,7 @@ import { takesOf } from "@/core/beat/takes";
 import { useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 import { PassRow } from "./pass-row";
 import styles from "./passes.module.scss";
+import { PickUpRow } from "./pick-up-row";
 import { TakesRow } from "./takes-row";
 
 /** The stack of passes, the newest on top; takes of one recording are one entry, where the newest of them is. */
@@ -22,6 +23,7 @@ export function PassesPanel() {
   };
   return (
     <>
+      <PickUpRow />
       {shown.length === 0 && (
         <p className={styles.empty}>Nothing recorded yet. Press Enter, wait for the count-in, and play.</p>
       )}

@@ -1,30 +1,24 @@
 "use client";
 
 import { useDeferredValue } from "react";
-import Dropdown from "react-bootstrap/Dropdown";
 import type { Beat, Part, Pattern } from "@/core/beat/beat";
 import { PATTERN_PLACES } from "@/core/beat/pattern-edit";
-import type { SwitchMoment } from "@/core/sound/player";
 import { Miniature } from "../common/miniature";
+import { useKeyName } from "../common/use-key-name";
 import { useBeat, useOpenPart, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./pattern-bar.module.scss";
-
-const MOMENTS: Readonly<Record<SwitchMoment, string>> = {
-  lap: "at the loop's end",
-  bar: "at the next bar",
-  now: "at once",
-};
+import { PatternMenu } from "./pattern-menu";
 
 /** Sixteen places for patterns in the order of the number keys: what is in them, which one plays, which one is next. */
 export function PatternBar() {
   const workspace = useWorkspace();
   const beat = useBeat();
+  const { words: nextKey } = useKeyName("nextPattern");
   const part = useOpenPart();
   const open = useOpenPattern();
   const queued = useWorkspaceState((state) => state.queued?.place.patternId);
   const running = useWorkspaceState(({ transport }) => transport.running);
   const readOnly = useWorkspaceState((state) => state.readOnly);
-  const switchAt = useWorkspaceState(({ settings }) => settings.switchAt);
   return (
     <section className={styles.bar} aria-label="Patterns">
       {Array.from({ length: PATTERN_PLACES }, (_, index) => {
@@ -56,52 +50,12 @@ export function PatternBar() {
         type="button"
         className={`btn btn-sm ${styles.new}`}
         disabled={readOnly}
-        title="Next empty pattern, with the same length, grid and swing (0)"
+        title={`Next empty pattern, with the same length, grid and swing (${nextKey})`}
         onClick={() => workspace.patterns.nextEmpty()}
       >
-        + <kbd className={styles.kbd}>0</kbd>
+        + <kbd className={styles.kbd}>{nextKey}</kbd>
       </button>
-      <Dropdown align="end" drop="up">
-        <Dropdown.Toggle
-          as="button"
-          type="button"
-          className={`btn btn-sm ${styles.more}`}
-          bsPrefix="pattern"
-          aria-label="Pattern actions"
-        >
-          …
-        </Dropdown.Toggle>
-        <Dropdown.Menu>
-          <Dropdown.Item as="button" type="button" disabled={readOnly} onClick={() => workspace.patterns.duplicate()}>
-            Duplicate {open.name}
-          </Dropdown.Item>
-          <Dropdown.Item as="button" type="button" disabled={readOnly} onClick={() => workspace.clearPattern()}>
-            Clear {open.name}
-          </Dropdown.Item>
-          <Dropdown.Item
-            as="button"
-            type="button"
-            disabled={readOnly || part.patterns.length === 1}
-            onClick={() => workspace.patterns.remove()}
-          >
-            Delete {open.name}
-          </Dropdown.Item>
-          <Dropdown.Divider />
-          <Dropdown.Header>Change patterns</Dropdown.Header>
-          {(Object.keys(MOMENTS) as SwitchMoment[]).map((moment) => (
-            <Dropdown.Item
-              key={moment}
-              as="button"
-              type="button"
-              aria-pressed={moment === switchAt}
-              onClick={() => workspace.setSettings({ switchAt: moment })}
-            >
-              {moment === switchAt ? "● " : "○ "}
-              {MOMENTS[moment]}
-            </Dropdown.Item>
-          ))}
-        </Dropdown.Menu>
-      </Dropdown>
+      <PatternMenu />
       <span className="visually-hidden" role="status">
         {running && queued !== undefined ? "Next pattern is waiting" : ""}
       </span>

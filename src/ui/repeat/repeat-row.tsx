@@ -3,7 +3,8 @@
 import { REPEAT_RATES } from "@/inputs/commands";
 import { DEFAULT_SETTINGS, REPEAT_LEVELS, REPEAT_RAMP_BEATS, type Settings } from "@/store/settings";
 import { useKeyLabels } from "../common/use-key-labels";
-import { RATE_KEYS } from "../workspace/command-keys";
+import { useRateHold } from "./use-rate-hold";
+import { RATE_KEYS } from "../workspace/keymap";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./repeat-row.module.scss";
 
@@ -13,6 +14,7 @@ export function RepeatRow() {
   const { rate, latched } = useWorkspaceState((state) => state.repeat);
   const { repeatLevel, repeatRampBeats } = useWorkspaceState((state) => state.settings);
   const labels = useKeyLabels(RATE_KEYS);
+  const hold = useRateHold();
   const ramps = repeatLevel === "rise" || repeatLevel === "fall";
   return (
     <section className={styles.row} aria-label="Note repeat">
@@ -26,8 +28,13 @@ export function RepeatRow() {
           className={styles.rate}
           aria-label={`Note repeat ${choice}`}
           aria-pressed={choice === rate}
-          title={`Hold ${labels[index]} with a pad; click to keep it on`}
-          onClick={() => workspace.repeat.toggleLatch(choice)}
+          title={`Hold ${labels[index]}, or this, with a pad; click to keep it on`}
+          aria-keyshortcuts={labels[index]}
+          onPointerDown={(event) => event.button === 0 && hold.begin(choice)}
+          onPointerUp={hold.end}
+          onPointerCancel={hold.end}
+          onPointerLeave={hold.end}
+          onClick={() => hold.click(choice)}
         >
           <kbd className={styles.letter}>{labels[index]}</kbd>
           <span className="numerals">{choice}</span>

@@ -4,6 +4,7 @@ import type { ApexOptions } from "apexcharts";
 import { useRef } from "react";
 import Chart from "react-apexcharts";
 import { useThemed } from "../theme/use-themed";
+import { withoutMarkup } from "./without-markup";
 import styles from "./report.module.scss";
 
 export interface TimingChartProps {
@@ -23,17 +24,19 @@ const MARK = 0.4;
 
 /** Means with what lies one spread around them, as bars; figures for a screen reader are in the text beside it. */
 export default function TimingChart({ title, says, labels, series, unit }: TimingChartProps) {
+  // The library takes names for markup.
+  const drawnLabels = labels.map(withoutMarkup);
   const frame = useRef<HTMLDivElement>(null);
   const colours = useThemed(frame, readColours);
   const spreads = series.some(({ values }) => values.some((value) => value && value.spread > 0));
   const data = series.map(({ name, values }) => ({
-    name,
+    name: withoutMarkup(name),
     data: values.map((value, index) => {
-      if (!value) return { x: labels[index], y: spreads ? [0, 0] : 0 };
+      if (!value) return { x: drawnLabels[index], y: spreads ? [0, 0] : 0 };
       const { mean, spread } = value;
-      if (!spreads) return { x: labels[index], y: round(mean) };
+      if (!spreads) return { x: drawnLabels[index], y: round(mean) };
       return {
-        x: labels[index],
+        x: drawnLabels[index],
         y: [round(mean - Math.max(MARK, spread)), round(mean + Math.max(MARK, spread))],
         goals: [
           {

@@ -4,7 +4,7 @@ import Link from "next/link";
 import { useEffect, useRef, useState } from "react";
 import Dropdown from "react-bootstrap/Dropdown";
 import { ThreeDots } from "react-bootstrap-icons";
-import type { BeatRecord } from "@/store/database";
+import type { BeatRecord } from "@/store/persistence/database";
 import type { Shelf } from "@/store/shelf";
 import { Miniature } from "../common/miniature";
 import styles from "./shelf.module.scss";
@@ -25,7 +25,7 @@ export function BeatCard({ record, shelf }: { readonly record: BeatRecord; reado
             name={beat.name}
             onDone={(name) => {
               setRenaming(false);
-              if (name !== undefined) void shelf.rename(beat, name);
+              if (name !== undefined) void shelf.rename(record.id, name);
             }}
           />
         ) : (
@@ -56,7 +56,7 @@ export function BeatCard({ record, shelf }: { readonly record: BeatRecord; reado
           <Dropdown.Item as="button" type="button" onClick={() => setTimeout(() => setRenaming(true))}>
             Rename
           </Dropdown.Item>
-          <Dropdown.Item as="button" type="button" onClick={() => void shelf.duplicate(beat)}>
+          <Dropdown.Item as="button" type="button" onClick={() => void shelf.duplicate(record.id)}>
             Duplicate
           </Dropdown.Item>
           <Dropdown.Item as="button" type="button" onClick={() => void shelf.remove(record)}>

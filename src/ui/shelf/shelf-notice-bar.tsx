@@ -3,6 +3,8 @@
 import type { ShelfNotice } from "@/store/shelf";
 import styles from "./shelf.module.scss";
 
+const LINES = 8;
+
 /** What was just done, with the way back; it stays until it is read. */
 export function ShelfNoticeBar({ notice, onDismiss }: { readonly notice: ShelfNotice | undefined; onDismiss(): void }) {
   return (
@@ -13,9 +15,10 @@ export function ShelfNoticeBar({ notice, onDismiss }: { readonly notice: ShelfNo
             <strong>{notice.title}</strong>
             {notice.details.length > 0 && (
               <ul>
-                {notice.details.slice(0, 8).map((line) => (
-                  <li key={line}>{line}</li>
+                {notice.details.slice(0, LINES).map((line, index) => (
+                  <li key={index}>{line}</li>
                 ))}
+                {notice.details.length > LINES && <li>And {notice.details.length - LINES} more.</li>}
               </ul>
             )}
           </div>

@@ -2,14 +2,18 @@
 
 import { useRouter } from "next/navigation";
 import { useEffect, useRef, useState, type DragEvent } from "react";
+import { ErrorBoundary } from "react-error-boundary";
 import { useStore } from "zustand";
-import { appRepository } from "@/store/app-repository";
+import { appRepository } from "@/store/persistence/app-repository";
 import { Shelf } from "@/store/shelf";
 import { ThemeToggle } from "../theme/theme-toggle";
 import type { Theme } from "../theme/theme-cookie";
 import { MEMORY_TEXT } from "../workspace/memory-text";
 import { Mark } from "../common/mark";
+import { useLeaveWarning } from "../workspace/use-leave-warning";
 import { BeatCard } from "./beat-card";
+import { DamagedList, UndrawableCard } from "./damaged-list";
+import { RoomUsed } from "./room-used";
 import styles from "./shelf.module.scss";
 import { ShelfNoticeBar } from "./shelf-notice-bar";
 
@@ -17,15 +21,19 @@ import { ShelfNoticeBar } from "./shelf-notice-bar";
 export function ShelfPage({ theme }: { readonly theme: Theme }) {
   const router = useRouter();
   const [shelf] = useState(() => new Shelf(appRepository()));
-  const { records, memoryReason, notice } = useStore(shelf.store);
+  const { records, damaged, damagedRecords, memoryReason, notice } = useStore(shelf.store);
   const picker = useRef<HTMLInputElement>(null);
   const [dropping, setDropping] = useState(false);
   useEffect(() => {
     const refresh = () => void shelf.refresh();
-    refresh();
+    const close = shelf.open();
     window.addEventListener("focus", refresh);
-    return () => window.removeEventListener("focus", refresh);
+    return () => {
+      close();
+      window.removeEventListener("focus", refresh);
+    };
   }, [shelf]);
+  useLeaveWarning();
 
   const open = (id: string) => router.push(`/beat/${id}`);
   const drop = (event: DragEvent) => {
@@ -83,12 +91,15 @@ export function ShelfPage({ theme }: { readonly theme: Theme }) {
         {records?.length === 0 && <p>The shelf is empty. Make a new beat, or drop a beat file or a MIDI file here.</p>}
         <ul className={styles.cards} aria-label="Beats">
           {records?.map((record) => (
-            <BeatCard key={record.id} record={record} shelf={shelf} />
+            <ErrorBoundary key={record.id} fallbackRender={() => <UndrawableCard record={record} />}>
+              <BeatCard record={record} shelf={shelf} />
+            </ErrorBoundary>
           ))}
         </ul>
+        <DamagedList damaged={damaged} records={damagedRecords} shelf={shelf} />
         <p className={styles.hint}>
           Drop beat files or MIDI files anywhere on this page. Everything stays in this browser, which also opens it
-          without a network.
+          without a network. <RoomUsed />
         </p>
       </main>
       <ShelfNoticeBar notice={notice} onDismiss={() => shelf.dismiss()} />

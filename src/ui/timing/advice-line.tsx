@@ -1,5 +1,6 @@
 "use client";
 
+import { useKeyName } from "../common/use-key-name";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./timing.module.scss";
 import { useAdvice } from "./use-advice";
@@ -8,6 +9,7 @@ import { useScopedQuantize } from "./use-timing";
 /** Which grid the playing fits, in a sentence, and the way to follow it. */
 export function AdviceLine() {
   const workspace = useWorkspace();
+  const { words: adviceKey } = useKeyName("advice");
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const { grid } = useScopedQuantize();
   const advice = useAdvice();
@@ -21,7 +23,7 @@ export function AdviceLine() {
           type="button"
           className="btn btn-sm"
           disabled={readOnly}
-          title="Takes the grid that the playing fits (Shift ')"
+          title={`Takes the grid that the playing fits (${adviceKey})`}
           onClick={() => workspace.timing.setQuantize({ grid: advice.grid, mix: [] })}
         >
           Take {advice.grid}

@@ -18,6 +18,7 @@ export function GrooveMenu() {
   const selected = useWorkspaceState((state) => state.selected.length);
   const own = useWorkspaceState(({ grooves }) => grooves);
   const readOnly = useWorkspaceState((state) => state.readOnly);
+  const removed = useWorkspaceState((state) => state.removedGroove);
   const [grid, setGrid] = useState<GrooveGrid>("1/16");
   const [bars, setBars] = useState<"1" | "2">("1");
   const [failure, setFailure] = useState("");
@@ -74,7 +75,7 @@ export function GrooveMenu() {
               onChange={(value: "1" | "2") => setBars(value)}
             />
           </div>
-          <Dropdown.Header>Groove from…</Dropdown.Header>
+          <p className="dropdown-header">Groove from…</p>
           <Item disabled={!played || readOnly} onClick={() => from({ kind: "pattern" }, pattern.name)}>
             this pattern
           </Item>
@@ -123,8 +124,13 @@ export function GrooveMenu() {
             Export {current?.name ?? "the groove"}
           </Item>
           <Item disabled={!isOwn} onClick={() => current && workspace.timing.removeGroove(current)}>
-            Delete {isOwn ? current.name : "a groove of one's own"}
+            Delete {isOwn ? `your groove “${current.name}”` : "a groove of your own"}
           </Item>
+          {removed && (
+            <Item disabled={false} onClick={() => workspace.timing.restoreGroove()}>
+              Bring back your groove “{removed.name}”
+            </Item>
+          )}
         </Dropdown.Menu>,
         document.body,
       )}

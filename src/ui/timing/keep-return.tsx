@@ -2,12 +2,15 @@
 
 import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
+import { useKeyName } from "../common/use-key-name";
 import { useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./timing.module.scss";
 
 /** Keep timing makes what is heard the new starting point; Return goes back to one, or to what was played. */
 export function KeepReturn() {
   const workspace = useWorkspace();
+  const { words: keepKey } = useKeyName("keep");
+  const { words: returnKey } = useKeyName("return");
   const { points = [], passes } = useOpenPattern();
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const nothing = !passes.some(({ hits }) => hits.length > 0);
@@ -18,7 +21,7 @@ export function KeepReturn() {
         className="btn btn-sm"
         disabled={readOnly || nothing}
         aria-label="Keep timing"
-        title="Makes what is heard the new starting point (Shift \)"
+        title={`Makes what is heard the new starting point (${keepKey})`}
         onClick={() => workspace.timing.keep()}
       >
         Keep
@@ -30,7 +33,7 @@ export function KeepReturn() {
           className="btn btn-sm"
           bsPrefix="return"
           disabled={readOnly || nothing}
-          title="Goes back to a kept timing, or to what was played (Shift ;)"
+          title={`Goes back to a kept timing, or to what was played (${returnKey})`}
         >
           Return…
         </Dropdown.Toggle>

@@ -5,6 +5,7 @@ import { barTicks, pulseTicks } from "@/core/time/meter";
 import { pulsesIn, readDial, type DialReading } from "@/core/time/dial-reading";
 import { useBeat, useFrame, useOpenSpan, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./beat-dial.module.scss";
+import { SoloSign } from "./solo-sign";
 import { PHASE_WORDS, phaseOf } from "./phase";
 
 const RADIUS = 44;
@@ -83,9 +84,12 @@ export function BeatDial() {
           {phase === "counting" ? "to go" : running ? `lap ${running.lap}` : ""}
         </text>
       </svg>
-      <span className={styles.word} role="status">
-        {PHASE_WORDS[phase]}
-      </span>
+      <div className={styles.words}>
+        <span className={styles.word} role="status">
+          {PHASE_WORDS[phase]}
+        </span>
+        <SoloSign />
+      </div>
     </div>
   );
 }

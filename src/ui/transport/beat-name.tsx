@@ -1,6 +1,6 @@
 "use client";
 
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { useBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./top-strip.module.scss";
 
@@ -9,7 +9,9 @@ export function BeatName() {
   const workspace = useWorkspace();
   const { name } = useBeat();
   const [typed, setTyped] = useState<string>();
+  const dropped = useRef(false);
   const saveState = useWorkspaceState((state) => state.saveState);
+  const kitProgress = useWorkspaceState((state) => state.kitProgress);
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const recording = useWorkspaceState(({ transport }) => transport.running && transport.writing === "record");
   const saved = readOnly
@@ -19,6 +21,7 @@ export function BeatName() {
       : { saved: "Saved in this browser", saving: "Saving…", memory: "Not saved: in memory only" }[saveState];
   return (
     <>
+      <h1 className="visually-hidden">{name}</h1>
       <input
         className={styles.name}
         aria-label="Name of the beat"
@@ -27,15 +30,18 @@ export function BeatName() {
         value={typed ?? name}
         onChange={(event) => setTyped(event.currentTarget.value)}
         onBlur={() => {
-          if (typed !== undefined) workspace.rename(typed);
+          if (typed !== undefined && !dropped.current) workspace.document.rename(typed);
+          dropped.current = false;
           setTyped(undefined);
         }}
         onKeyDown={(event) => {
-          if (event.key === "Escape") setTyped(undefined);
-          if (event.key === "Enter") event.currentTarget.blur();
+          dropped.current = event.key === "Escape";
+          if (event.key === "Enter" || event.key === "Escape") event.currentTarget.blur();
         }}
       />
-      <span className={styles.saved}>{saved}</span>
+      <span className={styles.saved} {...(kitProgress && { role: "status" })}>
+        {kitProgress ? `Making the kit… ${kitProgress.made}/${kitProgress.of}` : saved}
+      </span>
     </>
   );
 }

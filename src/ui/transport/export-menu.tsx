@@ -6,13 +6,14 @@ import { Download } from "react-bootstrap-icons";
 import type { MidiTiming } from "@/core/formats/beat-to-midi";
 import type { RenderMode } from "@/core/sound/render";
 import { download, fileNameOf } from "../common/download";
-import { useWorkspace } from "../workspace/use-workspace";
+import { useOpened, useWorkspace } from "../workspace/use-workspace";
 
 const EXPORT_RATE = 48000;
 
 /** Takes the beat away: its file, its pattern as MIDI, its loop as sound. What each needs is loaded when it is used. */
 export function ExportMenu() {
   const workspace = useWorkspace();
+  const { renderWav } = useOpened();
   const [busy, setBusy] = useState("");
   const [failure, setFailure] = useState("");
 
@@ -41,18 +42,8 @@ export function ExportMenu() {
     });
   const saveWav = (mode: RenderMode) =>
     attempt("WAV", async (name) => {
-      const { startRenderWorker } = await import("@/workers/render-client");
-      const worker = startRenderWorker();
-      try {
-        const bytes = await worker.api.renderWav(workspace.beat, workspace.state.place, {
-          sampleRate: EXPORT_RATE,
-          bits: 24,
-          mode,
-        });
-        download(bytes, `${name}${mode === "tail" ? " (with tail)" : " (loop)"}.wav`, "audio/wav");
-      } finally {
-        worker.close();
-      }
+      const bytes = await renderWav(workspace.state.place, { sampleRate: EXPORT_RATE, bits: 24, mode });
+      download(bytes, `${name}${mode === "tail" ? " (with tail)" : " (loop)"}.wav`, "audio/wav");
     });
 
   return (

@@ -1,8 +1,10 @@
 "use client";
 
 import { ArrowClockwise, ArrowCounterclockwise } from "react-bootstrap-icons";
+import { MAX_STEPS } from "@/core/beat/history";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 
+/** Undo and redo, with what they would undo and how far they reach. */
 export function HistoryButtons() {
   const workspace = useWorkspace();
   const past = useWorkspaceState(({ history }) => history.past.at(-1)?.label);
@@ -13,7 +15,7 @@ export function HistoryButtons() {
         type="button"
         className="btn"
         aria-label="Undo"
-        title={past ? `Undo: ${past}` : "Nothing to undo"}
+        title={past ? `Undo: ${past} (the last ${MAX_STEPS} steps are kept)` : "Nothing to undo"}
         disabled={!past}
         onClick={() => workspace.document.undo()}
       >

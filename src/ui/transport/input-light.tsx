@@ -9,12 +9,14 @@ import styles from "./top-strip.module.scss";
 /** A light for every hit that arrives, from whatever device, and the way to the view of all inputs. */
 export function InputLight({ open, onToggle }: { readonly open: boolean; readonly onToggle: () => void }) {
   const devices = useWorkspaceState(({ midi }) => midi.devices.length);
+  const unasked = useWorkspaceState(({ midi }) => midi.access === "off" && midi.devices.length === 0);
   const light = useRef<HTMLSpanElement>(null);
   useFlash(light, undefined);
   return (
     <button type="button" className={`btn ${styles.inputs}`} aria-pressed={open} onClick={onToggle}>
       <span ref={light} className={styles.inputLight} aria-hidden />
       <Joystick aria-hidden /> Inputs
+      {unasked && <small>Controller? Connect</small>}
       {devices > 0 && <span className="numerals"> {devices}</span>}
     </button>
   );

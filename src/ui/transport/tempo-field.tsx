@@ -9,7 +9,9 @@ import styles from "./top-strip.module.scss";
 /** The tempo, typed, nudged or tapped. */
 export function TempoField() {
   const workspace = useWorkspace();
-  const { bpm } = useBeat();
+  const { bpm: own } = useBeat();
+  const tried = useWorkspaceState(({ tapped, transport }) => (transport.running ? tapped?.bpm : undefined));
+  const bpm = tried === undefined ? own : Number(tried.toFixed(1));
   const readOnly = useWorkspaceState((state) => state.readOnly);
   return (
     <div className={styles.group}>

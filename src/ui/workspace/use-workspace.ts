@@ -5,6 +5,7 @@ import { useStore } from "zustand";
 import type { StoreApi } from "zustand/vanilla";
 import type { Beat, Part, Pattern } from "@/core/beat/beat";
 import { findPart, findPattern } from "@/core/beat/edit";
+import type { OpenedWorkspace } from "@/store/open-workspace";
 import type { Workspace } from "@/store/workspace";
 import { spanOf, type WorkspaceState } from "@/store/workspace-state";
 import { useShallow } from "zustand/shallow";
@@ -12,7 +13,7 @@ import type { LoopSpan } from "@/core/time/loop-span";
 
 /** The open beat, and its state as it is shown. */
 export interface WorkspaceView {
-  readonly workspace: Workspace;
+  readonly opened: OpenedWorkspace;
   readonly view: StoreApi<WorkspaceState>;
 }
 
@@ -24,9 +25,14 @@ function useWorkspaceView(): WorkspaceView {
   return context;
 }
 
+/** What can be done with the open beat as a whole: who edits it, and its sound. */
+export function useOpened(): OpenedWorkspace {
+  return useWorkspaceView().opened;
+}
+
 /** What can be done with the open beat. */
 export function useWorkspace(): Workspace {
-  return useWorkspaceView().workspace;
+  return useOpened().workspace;
 }
 
 /** A slice of the workspace's state; the component is drawn again when that slice changes. */

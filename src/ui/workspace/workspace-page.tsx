@@ -4,8 +4,9 @@ import Link from "next/link";
 import { usePathname } from "next/navigation";
 import { useEffect, useState } from "react";
 import { ErrorBoundary } from "react-error-boundary";
-import { appRepository } from "@/store/app-repository";
-import { openWorkspace, type OpenedWorkspace } from "@/store/open-workspace";
+import { appRepository } from "@/store/persistence/app-repository";
+import { openWorkspace, type Opened, type OpenedWorkspace } from "@/store/open-workspace";
+import { download } from "../common/download";
 import type { Theme } from "../theme/theme-cookie";
 import { RescuePage } from "./rescue-page";
 import { WorkspaceContext, type WorkspaceView } from "./use-workspace";
@@ -13,59 +14,95 @@ import { createViewStore } from "./view-store";
 import { WorkspaceScreen } from "./workspace-screen";
 import styles from "./workspace.module.scss";
 
-type Opened =
-  { readonly status: "opening" | "missing" | "failed" } | { readonly status: "open"; readonly context: WorkspaceView };
+type Shown =
+  | { readonly status: "opening" | "failed" }
+  | Exclude<Opened, OpenedWorkspace>
+  | { readonly status: "open"; readonly context: WorkspaceView };
 
 /** Opens a beat for as long as the page is shown. */
 export function WorkspacePage({ theme }: { readonly theme: Theme }) {
   // Not from the server: the page that is kept for offline use was made for no beat.
   const beatId = usePathname().split("/")[2];
   const opened = useOpenedWorkspace(beatId);
-  if (opened.status === "open") {
-    const { workspace } = opened.context;
+  if (opened.status !== "open") return <NoWorkspace opened={opened} />;
+  const { workspace } = opened.context.opened;
+  return (
+    <ErrorBoundary fallbackRender={({ error }) => <RescuePage beat={workspace.beat} error={error} />}>
+      <WorkspaceContext value={opened.context}>
+        <WorkspaceScreen theme={theme} />
+      </WorkspaceContext>
+    </ErrorBoundary>
+  );
+}
+
+const TITLES = {
+  missing: "There is no such beat here.",
+  failed: "The beat could not be opened.",
+  damaged: "This beat can’t be read.",
+  unanswered: "The browser’s store does not answer.",
+} as const;
+
+const TEXTS = {
+  missing: "Beats live in the browser they were made in.",
+  failed: "It is as it was. Load the page again.",
+  damaged: "It is kept as it is: a file of it can be mended by hand or sent to somebody.",
+  unanswered: "The beat is as it was. Load the page again in a moment.",
+} as const;
+
+function NoWorkspace({ opened }: { readonly opened: Exclude<Shown, { readonly status: "open" }> }) {
+  if (opened.status === "opening")
     return (
-      <ErrorBoundary fallbackRender={({ error }) => <RescuePage beat={workspace.beat} error={error} />}>
-        <WorkspaceContext value={opened.context}>
-          <WorkspaceScreen theme={theme} />
-        </WorkspaceContext>
-      </ErrorBoundary>
+      <main className={styles.message}>
+        <p role="status">Opening the beat…</p>
+      </main>
     );
-  }
   return (
     <main className={styles.message}>
-      {opened.status === "opening" && <p role="status">Opening the beat…</p>}
-      {opened.status !== "opening" && (
+      <h1>{TITLES[opened.status]}</h1>
+      <p>
+        {TEXTS[opened.status]} <Link href="/">Go to the shelf</Link>
+      </p>
+      {opened.status === "damaged" && (
         <>
-          <h1>{opened.status === "missing" ? "There is no such beat here." : "The beat could not be opened."}</h1>
-          <p>
-            Beats live in the browser they were made in. <Link href="/">Go to the shelf</Link>
-          </p>
+          <p className="numerals">{opened.problem}</p>
+          <button
+            type="button"
+            className="btn btn-primary"
+            onClick={() => download(JSON.stringify(opened.record), "beat-as-it-is.json", "application/json")}
+          >
+            Save as it is
+          </button>
         </>
+      )}
+      {(opened.status === "unanswered" || opened.status === "failed") && (
+        <button type="button" className="btn btn-primary" onClick={() => location.reload()}>
+          Load again
+        </button>
       )}
     </main>
   );
 }
 
-function useOpenedWorkspace(beatId: string): Opened {
-  const [opened, setOpened] = useState<Opened>({ status: "opening" });
+function useOpenedWorkspace(beatId: string): Shown {
+  const [shown, setShown] = useState<Shown>({ status: "opening" });
   useEffect(() => {
     let left = false;
     let closeView = () => {};
-    const opening = openWorkspace(beatId, appRepository());
-    const show = (result: OpenedWorkspace | undefined) => {
+    const repository = appRepository();
+    const opening = openWorkspace(beatId, repository);
+    const show = (opened: Opened) => {
       if (left) return;
-      if (!result) return setOpened({ status: "missing" });
-      const { workspace } = result;
-      const { store, close } = createViewStore(workspace.store);
+      if (opened.status !== "open") return setShown(opened);
+      const { store, close } = createViewStore(opened.workspace.store);
       closeView = close;
-      setOpened({ status: "open", context: { workspace, view: store } });
+      setShown({ status: "open", context: { opened, view: store } });
     };
-    opening.then(show, () => !left && setOpened({ status: "failed" }));
+    opening.then(show, () => !left && setShown({ status: "failed" }));
     return () => {
       left = true;
       closeView();
-      void opening.then((result) => result?.close());
+      repository.whileClosing(opening.then((opened) => (opened.status === "open" ? opened.close() : undefined)));
     };
   }, [beatId]);
-  return opened;
+  return shown;
 }

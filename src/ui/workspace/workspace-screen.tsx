@@ -13,7 +13,10 @@ import type { Theme } from "../theme/theme-cookie";
 import { TimingPanel } from "../timing/timing-panel";
 import { TopStrip } from "../transport/top-strip";
 import { Banners } from "./banners";
-import { keepFocusOffButtons, keepFocusOffChoices, listenToCommands } from "./command-keys";
+import { Notice } from "./notice";
+import { useTitle } from "./use-title";
+import { keepFocusOffButtons, keepFocusOffChoices, listenToCommands, listenToEscape } from "./command-keys";
+import { useLeaveWarning } from "./use-leave-warning";
 import { useWorkspace, useWorkspaceState } from "./use-workspace";
 import styles from "./workspace.module.scss";
 
@@ -22,9 +25,13 @@ export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
   const workspace = useWorkspace();
   const stack = useWorkspaceState((state) => state.stack);
   const [view, setView] = useState<"lanes" | "inputs" | "report">("lanes");
+  useLeaveWarning();
+  useTitle();
   useEffect(() => {
-    const undoKeys = listenToKeys(window, workspace, () => workspace.state.settings.keyLevels);
+    const levels = () => workspace.state.settings.keyLevels;
+    const undoKeys = listenToKeys(window, workspace, levels, (key) => workspace.padAt(key));
     const undoCommands = listenToCommands(window, workspace);
+    const undoEscape = listenToEscape(window);
     const undoChoices = keepFocusOffChoices(window);
     const wake = () => void workspace.playback.resume();
     const leave = () => {
@@ -37,6 +44,7 @@ export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
     return () => {
       undoKeys();
       undoCommands();
+      undoEscape();
       undoChoices();
       window.removeEventListener("pointerdown", wake, true);
       window.removeEventListener("keydown", wake, true);
@@ -51,7 +59,10 @@ export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
         inputsOpen={view === "inputs"}
         onInputs={() => setView(view === "inputs" ? "lanes" : "inputs")}
       />
-      <Banners />
+      <div>
+        <Banners />
+        <Notice />
+      </div>
       <main className={view === "lanes" ? styles.middle : styles.wide}>
         {view === "inputs" && <InputsView />}
         {view === "report" && <TimingReport onClose={() => setView("lanes")} />}

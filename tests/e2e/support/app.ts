@@ -3,6 +3,12 @@ import { expect, type Locator, type Page } from "@playwright/test";
 import type { Beat } from "@/core/beat/beat";
 import { writeBeatFile } from "@/core/formats/beat-file";
 
+/** Waits until it can sound: the kit is rendered on the first visit, drum by drum. */
+export async function untilReady(page: Page): Promise<void> {
+  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled();
+  await expect(page.getByText("Making the kit")).toHaveCount(0);
+}
+
 /** Opens a beat from the shelf by its name and waits until it can sound. */
 export async function openBeat(page: Page, name: string): Promise<void> {
   await page.goto("/");
@@ -20,8 +26,7 @@ export async function openFile(page: Page, beat: Beat): Promise<void> {
 
 async function openFromShelf(page: Page, name: string): Promise<void> {
   await page.getByRole("link", { name, exact: true }).click();
-  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled();
-  // The kit is rendered on the first visit; a pad sounds only after that.
+  await untilReady(page);
   await expect(page.getByText("Sound is off")).toHaveCount(0);
 }
 
@@ -29,7 +34,7 @@ async function openFromShelf(page: Page, name: string): Promise<void> {
 export async function newBeat(page: Page): Promise<void> {
   await page.goto("/");
   await page.getByRole("button", { name: "New beat", exact: true }).click();
-  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled();
+  await untilReady(page);
 }
 
 /** Takes something from the export menu. */

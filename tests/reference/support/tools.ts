@@ -37,6 +37,16 @@ export function readWithMido(paths: readonly string[]): MidoFile[] {
     .map((line) => JSON.parse(line));
 }
 
+/** Milliseconds of processor time that each file takes as a beat, as strokes, and retimed. */
+export function timesOfMidi(paths: readonly string[]): readonly (readonly number[])[] {
+  const script = "tests/reference/support/time_midi.ts";
+  const output = execFileSync("node_modules/.bin/tsx", [script, ...paths], { encoding: "utf8" });
+  return output
+    .trim()
+    .split("\n")
+    .map((line) => JSON.parse(line) as number[]);
+}
+
 /** Note-ons as midicsv prints them: [track, tick, channel, note, velocity]; its tracks count from 1. */
 export function readWithMidicsv(path: string): number[][] {
   const { stdout } = spawnSync("midicsv", [path], { encoding: "latin1", timeout: 5000, maxBuffer: 1 << 26 });

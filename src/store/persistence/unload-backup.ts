@@ -2,7 +2,7 @@
  * What a page that goes away has not saved yet: the browser's store answers too late for it, while local storage takes
  * a text at once. What does not fit is left out; the store may still get it.
  */
-export class LastWill<T> {
+export class UnloadBackup<T> {
   /** @param kind what its keys begin with */
   constructor(
     private readonly storage: Storage | undefined,
@@ -36,5 +36,14 @@ export class LastWill<T> {
   /** To be called when it is in the store. */
   drop(id: string): void {
     this.storage?.removeItem(this.kind + id);
+  }
+}
+
+/** Even asking for it fails where it is forbidden. */
+export function localStorageOf(window: Partial<Pick<Window, "localStorage">>): Storage | undefined {
+  try {
+    return window.localStorage;
+  } catch {
+    return undefined;
   }
 }

@@ -1,9 +1,10 @@
 import Dexie, { type EntityTable, type Table } from "dexie";
-import type { Beat, Pass, PatternPlace } from "@/core/beat/beat";
+import type { Beat } from "@/core/beat/beat";
 import type { Groove } from "@/core/beat/feel";
+import type { KeptPass } from "@/core/beat/kept-pass";
 import type { Kit } from "@/core/sound/kit";
 import type { DeviceProfile } from "@/inputs/device-profile";
-import type { Settings } from "./settings";
+import type { Settings } from "../settings";
 
 export interface BeatRecord {
   readonly id: string;
@@ -12,17 +13,27 @@ export interface BeatRecord {
   readonly beat: Beat;
 }
 
-/** The pass being recorded, for the case that the page does not live to keep it. */
+/** What was recorded and is not in the beat on disk, for the case that the page does not live to keep it. */
 export interface JournalRecord {
   readonly beatId: string;
-  readonly place: PatternPlace;
-  readonly pass: Pass;
   readonly writtenAt: number;
+  /** KeptPass[] as JSON, since every half second long ones would be copied hit by hit. */
+  readonly passes: string;
 }
 
-/** The journal as it is kept: the pass as JSON, since every half second a long one would be copied hit by hit. */
-export interface StoredJournal extends Omit<JournalRecord, "pass"> {
-  readonly pass: string;
+/** The tab that edits a beat: what others still want to write is refused. */
+export interface EditorRecord {
+  readonly beatId: string;
+  readonly token: string;
+}
+
+/** A record that can't be read, put aside as it is. */
+export interface DamagedRecord {
+  readonly id: number;
+  /** The table it was in. */
+  readonly table: "journal" | "lookback";
+  readonly problem: string;
+  readonly record: unknown;
 }
 
 export interface KitRecord {
@@ -35,7 +46,7 @@ export interface SettingsRecord {
   readonly settings: Settings;
 }
 
-/** What was played in a second or two, in the order in which it was. */
+/** Strokes in the order in which they were played. */
 export interface LookbackRecord {
   readonly id: number;
   readonly count: number;
@@ -50,6 +61,7 @@ export interface EchoMarkRecord {
   /** The echo's. */
   readonly id: number;
   /** It was brought back, or it goes on the one before it. */
+  /** "used" is of earlier versions: the beat is asked now. */
   readonly kind: "used" | "joined";
 }
 
@@ -61,7 +73,9 @@ export interface MarkRecord {
 /** What the browser keeps. A new version gets a new `version()` with its upgrade; old ones stay as they are. */
 export class EchoPocketDatabase extends Dexie {
   readonly beats!: EntityTable<BeatRecord, "id">;
-  readonly journal!: EntityTable<StoredJournal, "beatId">;
+  readonly journal!: EntityTable<JournalRecord, "beatId">;
+  readonly editors!: EntityTable<EditorRecord, "beatId">;
+  readonly damaged!: EntityTable<DamagedRecord, "id">;
   readonly kits!: EntityTable<KitRecord, "key">;
   readonly settings!: EntityTable<SettingsRecord, "key">;
   readonly marks!: EntityTable<MarkRecord, "key">;
@@ -84,5 +98,34 @@ export class EchoPocketDatabase extends Dexie {
           record.pass = JSON.stringify(record.pass);
         }),
     );
+    this.version(6)
+      .stores({ beats: "id, changedAt, beat.name", editors: "beatId", damaged: "++id" })
+      .upgrade(async (change) => {
+        const beats = new Map<string, BeatRecord>();
+        await change.table<BeatRecord>("beats").each((record) => void beats.set(record.id, record));
+        await change
+          .table("journal")
+          .toCollection()
+          .modify((record: JournalBefore6 & { passes?: string }) => {
+            record.passes = `[${keptPassText(record, beats.get(record.beatId)?.beat)}]`;
+            delete record.place;
+            delete record.pass;
+          });
+      });
   }
+}
+
+/** One pass, without its pattern. */
+interface JournalBefore6 {
+  readonly beatId: string;
+  place?: KeptPass["place"];
+  /** A Pass as JSON. */
+  pass?: string;
+}
+
+function keptPassText({ place, pass }: JournalBefore6, beat: Beat | undefined): string {
+  const part = beat?.parts.find(({ id }) => id === place?.partId);
+  const pattern = part?.patterns.find(({ id }) => id === place?.patternId) ?? part?.patterns[0];
+  const { id = 0, name = "Pattern", bars = 2 } = pattern ?? {};
+  return `{"place":${JSON.stringify(place)},"pattern":${JSON.stringify({ id, name, bars })},"pass":${pass}}`;
 }

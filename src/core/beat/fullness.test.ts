@@ -1,0 +1,94 @@
+import { readBeatFile, writeBeatFile } from "../formats/beat-file";
+import { MAX_BEAT_FILE_BYTES, MAX_HITS, MAX_POINT_STARTS } from "../limits";
+import { seededRandom } from "../random";
+import type { Ticks } from "../time/ticks";
+import { BUILT_IN_GROOVES } from "../timing/built-in-grooves";
+import { keepTiming } from "../timing/keep-timing";
+import type { Beat } from "./beat";
+import { pointStarts } from "./beat";
+import { addHits, addPass, findPattern, setBars, setFeel, type NewHit } from "./edit";
+import { nearlyFull, tooFull } from "./fullness";
+import { firstPlace, newBeat } from "./new-beat";
+
+const empty = newBeat({ id: "full", name: "Full" });
+const place = firstPlace(empty);
+
+/** With every field that a hit can have, at its longest. */
+function beatOf(count: number): Beat {
+  const random = seededRandom(7);
+  const { beat, passId } = addPass(setBars(empty, place, 2000), place, {
+    name: "P",
+    muted: false,
+    quantize: { grid: "1/16", strength: 1, reach: 1 },
+  });
+  const hits = Array.from({ length: count }, (): NewHit => {
+    const ticks = (random() * 7_600_000) as Ticks;
+    return {
+      pad: Math.floor(16 * random()),
+      playedTicks: ticks,
+      straightTicks: (ticks - random()) as Ticks,
+      velocity: 100 + Math.floor(27 * random()),
+      lengthTicks: (60 + random()) as Ticks,
+      masked: true,
+      choked: true,
+      quantize: { grid: "1/16", strength: random(), reach: random(), mix: ["1/8T", "1/16T"], adaptive: true },
+      kept: { ticks, velocity: 100, covered: true },
+      lap: 1_000_000 + Math.floor(1000 * random()),
+    };
+  });
+  return setFeel(addHits(beat, place, passId, hits), place, {
+    groove: { groove: BUILT_IN_GROOVES[3], timing: 1, velocity: 1 },
+  });
+}
+
+test("the largest beat that editing allows is written and read back whole, with as many points as there is room for", () => {
+  let beat = beatOf(MAX_HITS);
+  for (let point = 0; point < 3; point++) beat = keepTiming(beat, place, "Kept");
+  const starts = pointStarts(findPattern(beat, place));
+  expect(starts).toBeLessThanOrEqual(MAX_POINT_STARTS);
+  expect(starts).toBeGreaterThanOrEqual(MAX_HITS);
+  const text = writeBeatFile({ ...beatOf(MAX_HITS), parts: beat.parts, nextId: beat.nextId });
+  expect(text.length).toBeLessThan(MAX_BEAT_FILE_BYTES);
+  const largest = writeBeatFile(beatOf(MAX_HITS));
+  expect(largest.length + 60 * MAX_POINT_STARTS).toBeLessThan(MAX_BEAT_FILE_BYTES);
+  expect(writeBeatFile(readBeatFile(text)) === text).toBe(true);
+  expect(writeBeatFile(readBeatFile(largest)) === largest).toBe(true);
+});
+
+test("32 kept timings of 3,000 hits round-trip", () => {
+  let beat = beatOf(3000);
+  for (let point = 0; point < 32; point++) beat = keepTiming(beat, place, `Kept ${point}`);
+  expect(findPattern(beat, place).points).toHaveLength(32);
+  expect(writeBeatFile(readBeatFile(writeBeatFile(beat))) === writeBeatFile(beat)).toBe(true);
+});
+
+test("editing stops at the limit, not before, says so long before, and never stands in the way of less", () => {
+  const most = beatOf(MAX_HITS);
+  const { passes } = findPattern(most, place);
+  const [hit] = passes[0].hits;
+  const more = addHits(most, place, passes[0].id, [hit]);
+  expect(tooFull(beatOf(MAX_HITS - 1), most)).toBeUndefined();
+  expect(tooFull(most, more)).toBe("A beat holds 100,000 hits at the most; nothing was added.");
+  expect(tooFull(more, most)).toBeUndefined();
+  expect(tooFull(more, more)).toBeUndefined();
+  const near = beatOf(0.8 * MAX_HITS - 1);
+  const over = addHits(near, place, findPattern(near, place).passes[0].id, [hit]);
+  expect(nearlyFull(near, over)).toBe("This beat has 80,000 hits; 100,000 are the most.");
+  expect(nearlyFull(over, addHits(over, place, findPattern(over, place).passes[0].id, [hit]))).toBeUndefined();
+});
+
+test("very large ids are given anew in their order, and with them all that names them", () => {
+  const large = (beat: Beat): Beat =>
+    JSON.parse(
+      JSON.stringify(keepTiming(beat, place, "K")).replace(/"(id|nextId)":(\d+)/g, (_, key: string, id: string) =>
+        key === "id" && Number(id) < 16 ? _ : `"${key}":${Number(id) + 1_999_000_000}`,
+      ),
+    );
+  const text = writeBeatFile({ ...large(beatOf(40)), name: "Large" });
+  const read = readBeatFile(text);
+  const [pass] = read.parts[0].patterns[0].passes;
+  expect(Math.max(...pass.hits.map(({ id }) => id))).toBeLessThan(read.nextId);
+  expect(read.nextId).toBeLessThan(100);
+  expect(pass.hits.map(({ pad }) => pad)).toEqual(beatOf(40).parts[0].patterns[0].passes[0].hits.map(({ pad }) => pad));
+  expect(readBeatFile(writeBeatFile(read))).toEqual(read);
+});

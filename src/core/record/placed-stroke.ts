@@ -1,0 +1,68 @@
+import type { Beat, PatternPlace, QuantizeSettings } from "../beat/beat";
+import { findPattern } from "../beat/edit";
+import type { LoopSpan } from "../time/loop-span";
+import { barTicks } from "../time/meter";
+import type { Bpm } from "../time/tempo";
+import type { Ticks } from "../time/ticks";
+import { unwarpTicks, warpTicks } from "../time/warp";
+import { feelWarp } from "../timing/feel-warp";
+import type { Hearing } from "../timing/heard";
+import { openingReachTicks, placeStroke } from "./place-stroke";
+
+/** A stroke, before it is anybody's hit. */
+export interface Stroke {
+  readonly pad: number;
+  /** 1..127 */
+  readonly velocity: number;
+  readonly masked?: true;
+  /** For a stroke that was made on a grid, such as a repeated note: its own, whatever the input grid is. */
+  readonly quantize?: QuantizeSettings;
+}
+
+/** The stretch of transport in which a stroke was made. */
+export interface StrokeRun {
+  readonly run: number;
+  readonly place: PatternPlace;
+  readonly span: LoopSpan;
+  readonly bpm: Bpm;
+  /** The transport began with it: nothing was played before its first downbeat. */
+  readonly opens: boolean;
+  /** What is listened to: only "grooved" is played over the swing and groove. */
+  readonly hearing: Hearing;
+}
+
+/** A stroke where it belongs: what is recorded of it, and what is remembered. */
+export interface PlacedStroke extends Stroke, StrokeRun {
+  /** Below 0 in a pick-up. */
+  readonly lap: number;
+  readonly playedTicks: Ticks;
+  /** The same on the straight grid, for a stroke over a swing or groove. */
+  readonly straightTicks?: Ticks;
+  readonly downbeatTicks?: Ticks;
+}
+
+/**
+ * Puts a stroke where it belongs.
+ * @param ticks when it was made, from the run's first downbeat; negative before it
+ */
+export function placeIn(beat: Beat, run: StrokeRun, stroke: Stroke, ticks: Ticks): PlacedStroke {
+  const grid = stroke.quantize?.grid ?? beat.inputQuantize.grid;
+  const opening = run.opens ? openingReachTicks(beat.meter, run.bpm) : (0 as Ticks);
+  const at = placeStroke(ticks, run.span, barTicks(beat.meter), grid, opening);
+  return { ...stroke, ...run, ...at, ...overFeel(beat, run, stroke, at.playedTicks) };
+}
+
+/** Where a stroke was played, and where that is without the swing and groove it was played over. */
+function overFeel(
+  beat: Beat,
+  { place, hearing }: StrokeRun,
+  { pad, quantize }: Stroke,
+  ticks: Ticks,
+): { readonly playedTicks: Ticks; readonly straightTicks?: Ticks } {
+  const pattern = findPattern(beat, place);
+  const warp = hearing === "grooved" ? feelWarp(pattern, beat.meter, pattern.padAmounts?.[pad]) : undefined;
+  if (!warp) return { playedTicks: ticks };
+  // A stroke that was made on a grid comes with its line, and was heard where the groove has that.
+  if (quantize) return { playedTicks: warpTicks(warp, ticks), straightTicks: ticks };
+  return { playedTicks: ticks, straightTicks: unwarpTicks(warp, ticks) };
+}

@@ -1,0 +1,150 @@
+import type { Beat, Pattern } from "@/core/beat/beat";
+import { removePass } from "@/core/beat/edit";
+import { newPasses, type KeptPass } from "@/core/beat/kept-pass";
+import type { Recording } from "@/core/record/record-stroke";
+import type { BeatTable, Saved } from "./beat-table";
+import type { KeptBeat } from "./kept-beat";
+
+/** A beat is saved when nothing was changed for so long, and at the latest so long after the first change. */
+const SAVE_DELAY_MS = 400;
+const LONGEST_WAIT_MS = 1500;
+/** Shorter than any lap, so that a crash loses no more of what is recorded than this. */
+const JOURNAL_INTERVAL_MS = 500;
+
+export interface AutosaveDeps {
+  readonly beats: Pick<BeatTable, "save" | "writeJournal" | "leave">;
+  /** Who this page is as an editor. */
+  readonly editor?: string;
+  /** `lost`: what an earlier page did not live to keep, and nobody has decided about yet. */
+  current(): {
+    readonly beat: Beat;
+    readonly recording: Recording | undefined;
+    readonly lost: readonly KeptPass[];
+  };
+  onSaved(saved: Saved): void;
+}
+
+/**
+ * Saves a while after an edit. While a pass is open the beat is saved without it, and the journal holds it, so that after a
+ * crash the player is asked instead of finding half a pass. Beat and journal on disk are always the whole together: what was
+ * recorded since the last save is in the journal, too.
+ */
+export class Autosave {
+  private saveTimer: ReturnType<typeof setTimeout> | undefined;
+  private journalTimer: ReturnType<typeof setTimeout> | undefined;
+  private changedAtMs = 0;
+  private unsavedSinceMs: number | undefined;
+  private openPass = "";
+  /** The beat as it was given to be saved last, with what was open, and as it is on disk. */
+  private given: Beat;
+  private settled: Beat;
+
+  constructor(
+    private readonly deps: AutosaveDeps,
+    start: Beat,
+  ) {
+    this.given = start;
+    this.settled = start;
+  }
+
+  get pending(): boolean {
+    return this.deps.current().beat !== this.given;
+  }
+
+  /** What is on disk is this. */
+  restart(beat: Beat): void {
+    this.stop();
+    this.given = beat;
+    this.settled = beat;
+  }
+
+  /** To be called after every change. */
+  changed(): void {
+    this.changedAtMs = performance.now();
+    this.unsavedSinceMs ??= this.changedAtMs;
+    const { recording } = this.deps.current();
+    const openPass = `${recording?.place.patternId} ${recording?.passId}`;
+    const another = openPass !== this.openPass && this.openPass !== "";
+    this.openPass = openPass;
+    // What was open until now is settled.
+    if (another) this.saveSoon();
+    else this.saveTimer ??= setTimeout(() => this.saveWhenQuiet(), SAVE_DELAY_MS);
+    if (recording) this.journalTimer ??= setTimeout(() => void this.writeJournal(), JOURNAL_INTERVAL_MS);
+  }
+
+  /** Saves now. @param whole also with the open pass, for a page that is going away in peace */
+  async flush(whole = false): Promise<void> {
+    this.stopSave();
+    const { beat } = this.deps.current();
+    const kept = this.keptBeat(whole);
+    const saved = await this.deps.beats.save(kept, this.deps.editor);
+    if (saved !== "taken") {
+      this.settled = kept.beat;
+      if (kept.beat === beat) this.given = beat;
+    }
+    this.deps.onSaved(saved);
+  }
+
+  /** Leaves everything for the next page, for one that the browser takes away. */
+  leave(): void {
+    this.deps.beats.leave(this.keptBeat(true), this.deps.editor);
+  }
+
+  stop(): void {
+    this.stopSave();
+    this.stopJournal();
+  }
+
+  private keptBeat(whole: boolean): KeptBeat {
+    const { beat, recording, lost } = this.deps.current();
+    const settled = whole ? beat : withoutOpenPass(beat, recording);
+    return { beat: settled, passes: [...lost, ...newPasses(beat, settled)] };
+  }
+
+  /** One timer for a flood of changes: it waits on until the last of them is old enough, or the first one is too old. */
+  private saveWhenQuiet(): void {
+    this.saveTimer = undefined;
+    const nowMs = performance.now();
+    const quietMs = this.changedAtMs + SAVE_DELAY_MS - nowMs;
+    const latestMs = (this.unsavedSinceMs ?? nowMs) + LONGEST_WAIT_MS - nowMs;
+    const waitMs = Math.min(quietMs, latestMs);
+    if (waitMs <= 0) void this.flush();
+    else this.saveTimer = setTimeout(() => this.saveWhenQuiet(), waitMs);
+  }
+
+  /** At once, but not within the stroke that brought it about. */
+  private saveSoon(): void {
+    this.stopSave();
+    this.saveTimer = setTimeout(() => void this.flush(), 0);
+  }
+
+  private stopSave(): void {
+    clearTimeout(this.saveTimer);
+    this.saveTimer = undefined;
+    this.unsavedSinceMs = undefined;
+  }
+
+  private stopJournal(): void {
+    clearTimeout(this.journalTimer);
+    this.journalTimer = undefined;
+  }
+
+  private async writeJournal(): Promise<void> {
+    this.journalTimer = undefined;
+    const { beat, recording, lost } = this.deps.current();
+    if (!recording) return;
+    const passes = [...lost, ...newPasses(beat, this.settled)];
+    if (passes.length > 0) await this.deps.beats.writeJournal(beat.id, passes, this.deps.editor);
+  }
+}
+
+function withoutOpenPass(beat: Beat, open: Recording | undefined): Beat {
+  if (open?.passId === undefined) return beat;
+  const known = patternOf(beat, open)?.passes.some(({ id }) => id === open.passId);
+  return known ? removePass(beat, open.place, open.passId) : beat;
+}
+
+/** Its pattern may have been undone. */
+function patternOf(beat: Beat, { place }: Recording): Pattern | undefined {
+  return beat.parts.find(({ id }) => id === place.partId)?.patterns.find(({ id }) => id === place.patternId);
+}

@@ -1,0 +1,64 @@
+"use client";
+
+import Dropdown from "react-bootstrap/Dropdown";
+import type { SwitchMoment } from "@/core/sound/player";
+import { useOpenPart, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import styles from "./pattern-bar.module.scss";
+
+const MOMENTS: Readonly<Record<SwitchMoment, string>> = {
+  lap: "at the loop's end",
+  bar: "at the next bar",
+  now: "at once",
+};
+
+/** What is done to the open pattern, and when patterns change. */
+export function PatternMenu() {
+  const workspace = useWorkspace();
+  const part = useOpenPart();
+  const open = useOpenPattern();
+  const readOnly = useWorkspaceState((state) => state.readOnly);
+  const switchAt = useWorkspaceState(({ settings }) => settings.switchAt);
+  return (
+    <Dropdown align="end" drop="up">
+      <Dropdown.Toggle
+        as="button"
+        type="button"
+        className={`btn btn-sm ${styles.more}`}
+        bsPrefix="pattern"
+        aria-label="Pattern actions"
+      >
+        …
+      </Dropdown.Toggle>
+      <Dropdown.Menu>
+        <Dropdown.Item as="button" type="button" disabled={readOnly} onClick={() => workspace.patterns.duplicate()}>
+          Duplicate {open.name}
+        </Dropdown.Item>
+        <Dropdown.Item as="button" type="button" disabled={readOnly} onClick={() => workspace.clearPattern()}>
+          Clear {open.name}
+        </Dropdown.Item>
+        <Dropdown.Item
+          as="button"
+          type="button"
+          disabled={readOnly || part.patterns.length === 1}
+          onClick={() => workspace.patterns.remove()}
+        >
+          Delete {open.name}
+        </Dropdown.Item>
+        <Dropdown.Divider />
+        <p className="dropdown-header">Change patterns</p>
+        {(Object.keys(MOMENTS) as SwitchMoment[]).map((moment) => (
+          <Dropdown.Item
+            key={moment}
+            as="button"
+            type="button"
+            aria-pressed={moment === switchAt}
+            onClick={() => workspace.setSettings({ switchAt: moment })}
+          >
+            {moment === switchAt ? "● " : "○ "}
+            {MOMENTS[moment]}
+          </Dropdown.Item>
+        ))}
+      </Dropdown.Menu>
+    </Dropdown>
+  );
+}

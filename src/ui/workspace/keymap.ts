@@ -1,0 +1,345 @@
+import { REPEAT_RATES, type Command } from "@/inputs/commands";
+import { PAD_KEYS } from "@/inputs/computer-keys";
+import type { Workspace } from "@/store/workspace";
+
+export const KEY_GROUPS = [
+  "Play and record",
+  "Pads and repeat",
+  "Patterns and takes",
+  "Echoes",
+  "Timing",
+  "Lanes",
+] as const;
+
+/** A key, or a row of keys, and what it does. The one place that says so: handlers, help, tooltips and README follow it. */
+export interface KeyBinding {
+  readonly id: string;
+  readonly group: (typeof KEY_GROUPS)[number];
+  /** Places of keys, as `KeyboardEvent.code` names them; of a row each has its number. */
+  readonly codes: readonly string[];
+  /** With Shift, or without; either where it is left out. */
+  readonly shift?: boolean;
+  /** With Control or Command, by the letter and not by the place. */
+  readonly control?: true;
+  readonly says: string;
+  /** Where the keys by themselves would not tell. */
+  readonly shown?: string;
+  /** A controller can do it, too; such keys may be held. */
+  readonly command?: (index: number) => Command;
+  /** @returns false where it means nothing now, and another binding of the key may */
+  readonly run?: (workspace: Workspace, index: number) => unknown;
+  /** Goes on while the key is held. */
+  readonly repeats?: true;
+}
+
+/** The top row of letters: the rates of note repeat. */
+export const RATE_KEYS = ["KeyQ", "KeyW", "KeyE", "KeyR", "KeyT", "KeyY", "KeyU", "KeyI"] as const;
+
+const PATTERN_KEYS = Array.from({ length: 8 }, (_, index) => `Digit${index + 1}`);
+/** The first eight places of the keys are the lower row, the others the row above. */
+const LOWER_KEYS = PAD_KEYS.slice(0, 8);
+const UPPER_KEYS = PAD_KEYS.slice(8);
+
+const by = (index: number) => (index === 0 ? -1 : 1) as 1 | -1;
+
+export const KEYMAP: readonly KeyBinding[] = [
+  {
+    id: "hearEcho",
+    group: "Echoes",
+    codes: ["Space"],
+    shift: true,
+    says: "hear the open echo",
+    run: ({ state, echoDesk }) => state.openEcho !== undefined && (echoDesk.toggleHearing(), true),
+  },
+  { id: "play", group: "Play and record", codes: ["Space"], says: "play and stop", command: () => "play" },
+  {
+    id: "record",
+    group: "Play and record",
+    codes: ["Enter"],
+    says: "in and out of record; with the count-in, or on the first hit",
+    command: () => "record",
+  },
+  {
+    id: "practice",
+    group: "Play and record",
+    codes: ["KeyP"],
+    says: "in and out of practice",
+    command: () => "practice",
+  },
+  { id: "mode", group: "Play and record", codes: ["KeyO"], says: "overdub, replace, takes", command: () => "mode" },
+  { id: "click", group: "Play and record", codes: ["Slash"], says: "click on and off", command: () => "click" },
+  {
+    id: "takeTempo",
+    group: "Play and record",
+    codes: ["Period"],
+    shift: true,
+    says: "take the tapped tempo; Esc drops it",
+    run: ({ tempoTap }) => tempoTap.take(),
+  },
+  { id: "tap", group: "Play and record", codes: ["Period"], says: "tap tempo", command: () => "tapTempo" },
+  {
+    id: "tempo",
+    group: "Play and record",
+    codes: ["Minus", "Equal"],
+    shift: false,
+    says: "tempo down and up; with Shift by a tenth",
+    repeats: true,
+    run: (workspace, index) => workspace.nudgeTempo(by(index)),
+  },
+  {
+    id: "tempoFine",
+    group: "Play and record",
+    codes: ["Minus", "Equal"],
+    shift: true,
+    says: "",
+    repeats: true,
+    run: (workspace, index) => workspace.nudgeTempo(by(index) / 10),
+  },
+  {
+    id: "undo",
+    group: "Play and record",
+    codes: ["z"],
+    control: true,
+    shift: false,
+    says: "undo; with Shift redo",
+    run: ({ document }) => document.undo(),
+  },
+  {
+    id: "redo",
+    group: "Play and record",
+    codes: ["z"],
+    control: true,
+    shift: true,
+    says: "",
+    run: ({ document }) => document.redo(),
+  },
+  {
+    id: "redoToo",
+    group: "Play and record",
+    codes: ["y"],
+    control: true,
+    says: "",
+    run: ({ document }) => document.redo(),
+  },
+  { id: "lowerPads", group: "Pads and repeat", codes: LOWER_KEYS, says: "kick, snare, side stick, clap, toms, conga" },
+  {
+    id: "upperPads",
+    group: "Pads and repeat",
+    codes: UPPER_KEYS,
+    says: "hats, ride, crash, tambourine, shaker, cowbell",
+  },
+  { id: "accent", group: "Pads and repeat", codes: [], shown: "Shift, Alt + pad", says: "accent, soft" },
+  {
+    id: "erase",
+    group: "Pads and repeat",
+    codes: ["Backspace"],
+    shown: "Backspace + pad",
+    says: "erase what goes by; with the transport stopped, the pad's whole part",
+    command: () => "erase",
+  },
+  {
+    id: "rates",
+    group: "Pads and repeat",
+    codes: RATE_KEYS,
+    says: "note repeat with a pad: 1/4, 1/8, 1/8T, 1/16, 1/16T, 1/32, 1/32T, 1/64",
+    command: (index) => `repeat ${REPEAT_RATES[index]}`,
+  },
+  {
+    id: "latch",
+    group: "Pads and repeat",
+    codes: ["KeyL"],
+    says: "keep the rate on",
+    run: ({ repeat }) => repeat.toggleLatch(),
+  },
+  {
+    id: "laterPatterns",
+    group: "Patterns and takes",
+    codes: PATTERN_KEYS,
+    shift: true,
+    says: "",
+    run: ({ patterns }, index) => patterns.choose(index + 8),
+  },
+  {
+    id: "patterns",
+    group: "Patterns and takes",
+    codes: PATTERN_KEYS,
+    says: "patterns 1 to 8; with Shift 9 to 16",
+    run: ({ patterns }, index) => patterns.choose(index),
+  },
+  {
+    id: "nextPattern",
+    group: "Patterns and takes",
+    codes: ["Digit0"],
+    says: "next empty pattern, recording goes on in it",
+    command: () => "nextPattern",
+  },
+  {
+    id: "duplicate",
+    group: "Patterns and takes",
+    codes: ["Digit9"],
+    says: "duplicate the pattern",
+    run: ({ patterns }) => patterns.duplicate(),
+  },
+  {
+    id: "takes",
+    group: "Patterns and takes",
+    codes: ["BracketLeft", "BracketRight"],
+    says: "step through takes",
+    run: (workspace, index) => workspace.stepTake(by(index)),
+  },
+  {
+    id: "pickUp",
+    group: "Echoes",
+    codes: ["End"],
+    shift: true,
+    says: "bring in the pick-up",
+    run: ({ recorder }) => recorder.takePickUp(),
+  },
+  {
+    id: "bringBack",
+    group: "Echoes",
+    codes: ["End"],
+    says: "bring back what was just played, or the open echo",
+    run: ({ echoDesk }) => void echoDesk.takeAtOnce(),
+  },
+  {
+    id: "echoWays",
+    group: "Echoes",
+    codes: ["PageUp", "PageDown"],
+    shift: true,
+    shown: "Shift Page ↑ ↓",
+    says: "its readings, or ways back",
+    run: ({ echoDesk }, index) => echoDesk.stepWay(by(index)),
+  },
+  {
+    id: "echoes",
+    group: "Echoes",
+    codes: ["PageDown", "PageUp"],
+    shown: "Page ↓ ↑",
+    says: "older and newer echoes",
+    run: ({ echoDesk }, index) => echoDesk.walk(index === 0 ? "older" : "newer"),
+  },
+  {
+    id: "grooves",
+    group: "Timing",
+    codes: ["ArrowUp", "ArrowDown"],
+    shift: false,
+    says: "step through grooves",
+    run: ({ timing }, index) => timing.stepGroove(by(index)),
+  },
+  {
+    id: "grids",
+    group: "Timing",
+    codes: ["ArrowLeft", "ArrowRight"],
+    shift: false,
+    says: "step through grids: of the next hits, or of those the panel is about",
+    run: ({ timing }, index) => timing.stepGrid(by(index)),
+  },
+  {
+    id: "hearings",
+    group: "Timing",
+    codes: ["Semicolon", "Quote", "Backslash"],
+    shift: false,
+    says: "hear it played, corrected, grooved",
+    run: ({ timing }, index) => timing.listenTo((["played", "corrected", "grooved"] as const)[index]),
+  },
+  {
+    id: "asPlayed",
+    group: "Timing",
+    codes: ["Backquote"],
+    says: "as played, and back",
+    run: ({ timing }) => timing.toggleAsPlayed(),
+  },
+  {
+    id: "advice",
+    group: "Timing",
+    codes: ["Quote"],
+    shift: true,
+    says: "take the advised grid",
+    run: ({ timing }) => timing.takeAdvice(),
+  },
+  {
+    id: "keep",
+    group: "Timing",
+    codes: ["Backslash"],
+    shift: true,
+    says: "keep timing",
+    run: ({ timing }) => timing.keep(),
+  },
+  {
+    id: "return",
+    group: "Timing",
+    codes: ["Semicolon"],
+    shift: true,
+    says: "return",
+    run: ({ timing }) => timing.return(),
+  },
+  {
+    id: "zoom",
+    group: "Lanes",
+    codes: ["ArrowUp", "ArrowDown"],
+    shift: true,
+    says: "closer, further",
+    run: ({ lanes }, index) => lanes.zoom(index === 0),
+  },
+  {
+    id: "pan",
+    group: "Lanes",
+    codes: ["ArrowLeft", "ArrowRight"],
+    shift: true,
+    says: "along",
+    run: ({ lanes }, index) => lanes.pan(by(index) / 2),
+  },
+  { id: "follow", group: "Lanes", codes: ["Home"], says: "follow playback", run: ({ lanes }) => lanes.toggleFollow() },
+  {
+    id: "escape",
+    group: "Lanes",
+    codes: ["Escape"],
+    says: "leave a field, a menu, a choice, an echo",
+    run: (workspace) => workspace.letGo(),
+  },
+];
+
+/** @throws TypeError for a name that is not in the table */
+export function bindingOf(id: string): KeyBinding {
+  const binding = KEYMAP.find((one) => one.id === id);
+  if (!binding) throw new TypeError(`There is no key for "${id}".`);
+  return binding;
+}
+
+const NAMES: Readonly<Record<string, string>> = {
+  Escape: "Esc",
+  ArrowUp: "↑",
+  ArrowDown: "↓",
+  ArrowLeft: "←",
+  ArrowRight: "→",
+  PageUp: "Page ↑",
+  PageDown: "Page ↓",
+};
+
+/**
+ * How the keys of a binding are written.
+ * @param label what is printed on the key at a place
+ * @example keysInWords(bindingOf("zoom"), usLabel) // "Shift ↑ ↓"
+ */
+export function keysInWords({ codes, shift, control, shown }: KeyBinding, label: (code: string) => string): string {
+  if (shown !== undefined) return shown;
+  const names = codes.map((code) => NAMES[code] ?? label(code));
+  const row = isRow(codes) ? `${names[0]} … ${names.at(-1)}` : names.join(" ");
+  return [...(control ? ["Ctrl"] : []), ...(shift ? ["Shift"] : []), control ? row.toUpperCase() : row].join(" ");
+}
+
+/** The same as `aria-keyshortcuts` has it (ARIA 1.2, from memory): alternatives between blanks, modifiers before a plus. */
+export function keyShortcuts({ codes, shift, control }: KeyBinding, label: (code: string) => string): string {
+  const modifiers = [...(control ? ["Control"] : []), ...(shift ? ["Shift"] : [])];
+  return codes.map((code) => [...modifiers, isNamed(code) ? code : label(code)].join("+")).join(" ");
+}
+
+function isRow(codes: readonly string[]): boolean {
+  return codes.length > 3;
+}
+
+/** It is called by its name, not by what is printed on it. */
+function isNamed(code: string): boolean {
+  return code in NAMES || ["Space", "Enter", "Backspace", "Home", "End"].includes(code);
+}

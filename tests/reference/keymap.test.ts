@@ -1,0 +1,49 @@
+import { readFileSync } from "node:fs";
+import { usLabel } from "@/inputs/key-labels";
+import { PAD_KEYS } from "@/inputs/computer-keys";
+import { KEYMAP, keyShortcuts, keysInWords, bindingOf } from "@/ui/workspace/keymap";
+
+test("the README has every key that the app has, in the app's words", () => {
+  const readme = readFileSync("README.md", "utf8");
+  const rows = [...readme.matchAll(/^\| (\S.*?) +\| (.*?) +\|$/gm)].map(([, keys, says]) => `${keys}: ${says}`);
+  const told = KEYMAP.filter(({ says }) => says !== "").map((one) => `${keysInWords(one, usLabel)}: ${one.says}`);
+  expect(rows.filter((row) => !row.startsWith("key:") && !row.startsWith("---"))).toEqual(told);
+});
+
+test("no key means two things at once", () => {
+  const pressed = (shift: boolean, control: boolean) =>
+    KEYMAP.filter(({ run, command }) => run ?? command)
+      .filter((one) => (one.shift ?? shift) === shift && (one.control ?? false) === control)
+      .flatMap(({ codes }) => codes);
+  for (const [shift, control] of [
+    [false, false],
+    [true, false],
+    [false, true],
+    [true, true],
+  ]) {
+    const codes = pressed(shift, control);
+    // Shift Space hears an echo where one is open, and else plays; Shift with a place is one of the second eight.
+    const meant = new Set([
+      "Space",
+      "Period",
+      "End",
+      "PageUp",
+      "PageDown",
+      ...codes.filter((code) => /^Digit[1-8]$/.test(code)),
+    ]);
+    const twice = codes.filter((code, index) => codes.indexOf(code) !== index && !meant.has(code));
+    expect([shift, control, twice]).toEqual([shift, control, []]);
+    expect(codes.filter((code) => (PAD_KEYS as readonly string[]).includes(code) && !control)).toEqual([]);
+  }
+});
+
+test("keys are told in words, and to assistive technology, by what is printed on the player's keyboard", () => {
+  const azerty = (code: string) => ({ KeyQ: "A", KeyW: "Z", Semicolon: "M" })[code] ?? usLabel(code);
+  expect(keysInWords(bindingOf("zoom"), usLabel)).toBe("Shift ↑ ↓");
+  expect(keysInWords(bindingOf("rates"), azerty)).toBe("A … I");
+  expect(keysInWords(bindingOf("return"), azerty)).toBe("Shift M");
+  expect(keysInWords(bindingOf("undo"), usLabel)).toBe("Ctrl Z");
+  expect(keyShortcuts(bindingOf("zoom"), usLabel)).toBe("Shift+ArrowUp Shift+ArrowDown");
+  expect(keyShortcuts(bindingOf("pickUp"), usLabel)).toBe("Shift+End");
+  expect(() => bindingOf("nothing")).toThrow('There is no key for "nothing".');
+});
