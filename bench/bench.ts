@@ -42,7 +42,7 @@ function rememberedHits(count: number): readonly LookbackHit[] {
   return Array.from({ length: count }, (_, index) => ({
     timeMs: Math.floor(index / 200) * 30_000 + (index % 200) * 125 + 16 * (random() - 0.5),
     pad: index % 4,
-    note: [36, 42, 38, 42][index % 4],
+    note: [36, 42, 38, 42][index % 4]!,
     velocity: 60 + Math.floor(60 * random()),
     device: "bench",
     beatId: "bench",
@@ -58,7 +58,7 @@ function milliseconds(work: () => void, runs = 9, warmUps = 1): number {
     work();
     return performance.now() - start;
   });
-  return times.sort((a, b) => a - b)[Math.floor(runs / 2)];
+  return times.sort((a, b) => a - b)[Math.floor(runs / 2)]!;
 }
 
 /**
@@ -80,7 +80,7 @@ function largeTable(kit: Kit): { readonly worstShare: number; readonly setShare:
     for (let block = 0; block < blocks; block++) {
       const start = performance.now();
       player.process(left, right);
-      shortest[block] = Math.min(shortest[block], performance.now() - start);
+      shortest[block] = Math.min(shortest[block]!, performance.now() - start);
     }
     const start = performance.now();
     player.setTable({ ...table });
@@ -97,7 +97,7 @@ function cpuMilliseconds(work: () => void): number {
     const { user, system } = process.cpuUsage(start);
     return (user + system) / 1000;
   });
-  return times.sort((a, b) => a - b)[2];
+  return times.sort((a, b) => a - b)[2]!;
 }
 
 /** Every hit with a grid of its own, each another object, as after reading a file. */
@@ -116,7 +116,7 @@ function rows(): Row[] {
   const many = beatOf(10_000, 64);
   const place = firstPlace(many);
   const dense = beatOf(2000, 16);
-  const heardMs = milliseconds(() => void heard(many.parts[0].patterns[0], many.meter), 15, 40);
+  const heardMs = milliseconds(() => void heard(many.parts[0]!.patterns[0]!, many.meter), 15, 40);
   // A changed pattern every time, as with an edit: what is heard of an unchanged one is remembered.
   const compileMs = milliseconds(
     () => void compileEvents(setFeel(dense, place, { swing: { ratio: 0.55, unit: "1/16" } }), place),
@@ -130,10 +130,10 @@ function rows(): Row[] {
 
   const feel = {
     swing: { ratio: 0.6, unit: "1/16" },
-    groove: { groove: BUILT_IN_GROOVES[7], timing: 0.8, velocity: 0.8 },
+    groove: { groove: BUILT_IN_GROOVES[7]!, timing: 0.8, velocity: 0.8 },
     padAmounts: { 0: 0, 3: 0.5 },
   } as const;
-  const grooved = { ...many.parts[0].patterns[0], ...feel };
+  const grooved = { ...many.parts[0]!.patterns[0]!, ...feel };
   const groovedMs = milliseconds(() => void heard(grooved, many.meter), 15, 40);
   const asked = grooved.passes.flatMap(({ hits }) => hits).slice(-600);
   const advisedHits = asked.map(({ id, pad, playedTicks }) => ({ id, pad, ticks: playedTicks }));
@@ -153,7 +153,7 @@ function rows(): Row[] {
   const exportMs = cpuMilliseconds(
     () => void beatToWav(loop, place, { sampleRate: RATE, bits: 24, mode: "loop" }, kit),
   );
-  const own = withOwnSettings(many).parts[0].patterns[0];
+  const own = withOwnSettings(many).parts[0]!.patterns[0]!;
   const ownMs = milliseconds(() => void heard(own, many.meter), 15, 40);
 
   const player = new Player(RATE, compileEvents(beatOf(2000, 2), place));

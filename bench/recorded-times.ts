@@ -37,7 +37,7 @@ export async function recordedTimesRow(served: ServedBrowser): Promise<Row> {
         const { contextTime, performanceTime } = context.getOutputTimestamp();
         offsets.push(performanceTime! - contextTime! * 1000);
         const last = offsets.slice(-7).sort((a, b) => a - b);
-        const offsetMs = last[last.length >> 1];
+        const offsetMs = last[last.length >> 1]!;
         heard.push({ atMs: performance.now(), offsetMs });
         return offsetMs;
       };
@@ -68,9 +68,9 @@ export async function recordedTimesRow(served: ServedBrowser): Promise<Row> {
   if (hits.length !== STROKES.length)
     return { ...row, measured: `${hits.length} of ${STROKES.length} strokes recorded`, kept: false };
   const errors = STROKES.flatMap((beat) => {
-    const off = hits[beat].playedTicks - ((beat * 960) % LAP_TICKS);
-    const ms = (off > LAP_TICKS / 2 ? off - LAP_TICKS : off) * MS_PER_TICK - struck[beat].lateMs;
-    return struck[beat].shiftMs < DISTURBED_MS ? [Math.abs(ms)] : [];
+    const off = hits[beat]!.playedTicks - ((beat * 960) % LAP_TICKS);
+    const ms = (off > LAP_TICKS / 2 ? off - LAP_TICKS : off) * MS_PER_TICK - struck[beat]!.lateMs;
+    return struck[beat]!.shiftMs < DISTURBED_MS ? [Math.abs(ms)] : [];
   });
   const [middle, worst] = errors.length > 0 ? [median(errors), Math.max(...errors)] : [NaN, NaN];
   const measured = `${middle.toFixed(2)} ms, worst ${worst.toFixed(2)} ms, ${errors.length} of ${STROKES.length} undisturbed`;

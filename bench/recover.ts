@@ -82,7 +82,7 @@ for (const tag of [
         )}`,
     ).join("  "),
   );
-console.log(`median ${times.sort((a, b) => a - b)[Math.floor(times.length / 2)].toFixed(1)} ms`);
+console.log(`median ${times.sort((a, b) => a - b)[Math.floor(times.length / 2)]!.toFixed(1)} ms`);
 const guessed = cases.map(({ hits, meter: [beats, unit] }) => {
   const [first] = findReadings(hits, LIKELY_METERS);
   return first && first.meter.beats === beats && first.meter.unit === unit;

@@ -56,13 +56,13 @@ const VERBS: Readonly<Record<string, Verb>> = {
   demo: {
     files: 2,
     options: {},
-    run: ([name, out]) => write(out, writeBeatFile(demoBeat(name))),
+    run: ([name, out]) => write(out!, writeBeatFile(demoBeat(name!))),
   },
   check: {
     files: 1,
     options: {},
     run: ([file]) => {
-      const beat = readBeat(file);
+      const beat = readBeat(file!);
       const patterns = beat.parts.reduce((sum, part) => sum + part.patterns.length, 0);
       console.log(
         `${file}: "${beat.name}", ${Number(beat.bpm.toFixed(2))} BPM, ${beat.meter.beats}/${beat.meter.unit}, ${patterns} patterns, ${hitCount(beat)} hits`,
@@ -73,9 +73,9 @@ const VERBS: Readonly<Record<string, Verb>> = {
     files: 2,
     options: {},
     run: ([file, out]) => {
-      const name = basename(file, extname(file)).slice(0, 120) || "From MIDI";
-      const { beat, leftOut } = midiToBeat(read(file), idFrom(name), name);
-      write(out, writeBeatFile(beat));
+      const name = basename(file!, extname(file!)).slice(0, 120) || "From MIDI";
+      const { beat, leftOut } = midiToBeat(read(file!), idFrom(name), name);
+      write(out!, writeBeatFile(beat));
       leftOut.forEach((line) => console.log(`left out: ${line}`));
     },
   },
@@ -83,8 +83,8 @@ const VERBS: Readonly<Record<string, Verb>> = {
     files: 2,
     options: { played: { type: "boolean" } },
     run: ([file, out], { played }) => {
-      const beat = readBeat(file);
-      write(out, beatToMidi(beat, firstPlace(beat), played ? "played" : "heard"));
+      const beat = readBeat(file!);
+      write(out!, beatToMidi(beat, firstPlace(beat), played ? "played" : "heard"));
     },
   },
   timing: {
@@ -100,13 +100,13 @@ const VERBS: Readonly<Record<string, Verb>> = {
       timing: { type: "string" },
       velocity: { type: "string" },
     },
-    run: ([file, out], options) => write(out, retimeMidi(read(file), parseQuantize(options), parseFeel(options))),
+    run: ([file, out], options) => write(out!, retimeMidi(read(file!), parseQuantize(options), parseFeel(options))),
   },
   groove: {
     files: 2,
     options: { grid: { type: "string" }, bars: { type: "string" }, name: { type: "string" } },
-    run: ([file, out], { grid = "1/16", bars = "1", name = basename(file, extname(file)) }) => {
-      const { strokes, barTicks } = midiStrokes(read(file));
+    run: ([file, out], { grid = "1/16", bars = "1", name = basename(file!, extname(file!)) }) => {
+      const { strokes, barTicks } = midiStrokes(read(file!));
       const frame = {
         name: String(name).slice(0, 120) || "Groove",
         grid: oneOf("--grid", String(grid), GROOVE_GRIDS),
@@ -114,7 +114,7 @@ const VERBS: Readonly<Record<string, Verb>> = {
         barTicks,
       };
       const { groove, fit } = extractGroove(strokes, frame);
-      write(out, writeGrooveFile(groove));
+      write(out!, writeGrooveFile(groove));
       const percent = Math.round(fit.share * 100);
       console.log(`${fit.hits} hits on ${fit.playedLines} of ${fit.lines} lines; it stands for ${percent} % of them`);
     },
@@ -123,7 +123,7 @@ const VERBS: Readonly<Record<string, Verb>> = {
     files: 1,
     options: { grid: { type: "string" } },
     run: ([file], { grid = "1/16" }) => {
-      const { strokes, bpm, barTicks } = midiStrokes(read(file));
+      const { strokes, bpm, barTicks } = midiStrokes(read(file!));
       const advice = adviseGrid(strokes, bpm, barTicks, oneOf("--grid", String(grid), LINE_GRID_NAMES));
       if (!advice) throw new CoreError("bad-value", "No grid can be told from these drum notes.");
       console.log(JSON.stringify(advice, null, 1));
@@ -133,7 +133,7 @@ const VERBS: Readonly<Record<string, Verb>> = {
     files: 1,
     options: {},
     run: ([file]) => {
-      const playings = readFreePlayings(new TextDecoder().decode(read(file)));
+      const playings = readFreePlayings(new TextDecoder().decode(read(file!)));
       console.log(JSON.stringify(playings.map(recovered)));
     },
   },
@@ -143,7 +143,7 @@ const VERBS: Readonly<Record<string, Verb>> = {
     run: ([file], { laps = "merged", lap = "1" }) => {
       const fold = oneOf("--laps", String(laps), FOLDS);
       if (!/^[1-9]\d*$/.test(String(lap))) throw new UsageError(`--lap must be 1 or more; got "${lap}".`);
-      const playings = readLoopPlayings(new TextDecoder().decode(read(file)));
+      const playings = readLoopPlayings(new TextDecoder().decode(read(file!)));
       const way = { kind: "along", fold, lap: Number(lap) - 1 } as const;
       console.log(JSON.stringify(playings.map((playing) => ({ id: playing.id, ...foldLaps(playing, way) }))));
     },
@@ -154,8 +154,8 @@ const VERBS: Readonly<Record<string, Verb>> = {
     run: ([file, out], { rate, bits, tail }) => {
       const sampleRate = parseSampleRate(String(rate ?? 48000));
       const options = { sampleRate, bits: parseWavBits(String(bits ?? 24)), mode: tail ? "tail" : "loop" } as const;
-      const beat = readBeat(file);
-      write(out, beatToWav(beat, firstPlace(beat), options));
+      const beat = readBeat(file!);
+      write(out!, beatToWav(beat, firstPlace(beat), options));
     },
   },
 };

@@ -23,12 +23,12 @@ class EchoPocketProcessor extends AudioWorkletProcessor {
   }
 
   override process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
-    const [left, right] = outputs[0];
+    const [left, right] = outputs[0] as [Float32Array, Float32Array];
     this.player.seek(currentFrame);
     if (this.player.process(left, right)) this.meter.limited = true;
     for (let index = 0; index < left.length; index++) {
-      this.meter.peakLeft = Math.max(this.meter.peakLeft, Math.abs(left[index]));
-      this.meter.peakRight = Math.max(this.meter.peakRight, Math.abs(right[index]));
+      this.meter.peakLeft = Math.max(this.meter.peakLeft, Math.abs(left[index]!));
+      this.meter.peakRight = Math.max(this.meter.peakRight, Math.abs(right![index]!));
     }
     if (currentFrame >= this.nextReportFrame) this.reportMeter();
     return true;

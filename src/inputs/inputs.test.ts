@@ -45,7 +45,7 @@ function device(change: Partial<DeviceProfile> = {}) {
   const did: string[] = [];
   const seen: SeenMessage[] = [];
   const state = { profile: { ...newProfile("Kit"), ...change }, taught: undefined as unknown };
-  const name = (pad: number) => pads[pad].name;
+  const name = (pad: number) => pads[pad]!.name;
   const midi = new MidiDevice({
     listener: {
       strike: ({ pad, velocity, masked, cutSeconds }) =>
@@ -77,7 +77,7 @@ describe("a device", () => {
     for (const [note, { drum }] of Object.entries(GM_PERCUSSION)) {
       const { did, at } = device();
       at(0, [0x99, Number(note), 90]);
-      const struck = pads.find((pad) => did[0].startsWith(pad.name))!;
+      const struck = pads.find((pad) => did[0]!.startsWith(pad.name))!;
       expect([note, DRUMS[struck.drum].family]).toEqual([note, DRUMS[drum].family]);
     }
     expect(Object.keys(GM_PERCUSSION)).toHaveLength(47);
@@ -236,7 +236,7 @@ describe("the stand-in drummer", () => {
       heardAt: (ms) => (ms < 900 ? undefined : { run: 1, bpm: 120, ticks: ((ms - 1000) * 1.92) as Ticks }),
     });
     const notes: { note: number; velocity: number; ms: number; kind: number }[] = [];
-    drummer.listen((bytes, ms) => notes.push({ kind: bytes[0], note: bytes[1], velocity: bytes[2], ms }));
+    drummer.listen((bytes, ms) => notes.push({ kind: bytes[0]!, note: bytes[1]!, velocity: bytes[2]!, ms }));
     jest.advanceTimersByTime(1000 + seconds * 1000);
     drummer.close();
     jest.useRealTimers();
@@ -261,7 +261,7 @@ describe("the stand-in drummer", () => {
     expect(other.ons).not.toEqual(one.ons);
     const { ons, all } = perform({ doubles: 1, spreadMs: 0 });
     for (let index = 0; index + 1 < 20; index += 2) {
-      const gap = ons[index + 1].ms - ons[index].ms;
+      const gap = ons[index + 1]!.ms - ons[index]!.ms;
       expect(gap >= 8 && gap <= 14).toBe(true);
     }
     expect(all.filter(({ kind }) => kind === 0x89).length).toBeGreaterThanOrEqual(ons.length - 2);

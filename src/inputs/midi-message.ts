@@ -12,7 +12,7 @@ export type MidiMessage =
  * @example readMidiMessage([0x99, 36, 0]) // { type: "note-off", channel: 10, note: 36 }: velocity 0 is a note-off
  */
 export function readMidiMessage(bytes: ArrayLike<number>): MidiMessage | undefined {
-  const status = bytes[0];
+  const status = bytes[0]!;
   const kind = status >> 4;
   const channel = (status & 0x0f) + 1;
   const [first, second] = [bytes[1], bytes[2]];

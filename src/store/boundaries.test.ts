@@ -38,7 +38,7 @@ describe("the first note", () => {
     const sounded = engine.heardFrames.length;
     goTo(barMs + 3 * barMs);
     const [first] = hitsOf(workspace);
-    expect((first.playedTicks / 960) * (60_000 / bpm)).toBeCloseTo(-ms, 6);
+    expect((first!.playedTicks / 960) * (60_000 / bpm)).toBeCloseTo(-ms, 6);
     const downbeatMs = barMs + 2 * barMs - (grid === "off" ? ms : 0);
     expect(msOf(engine.heardFrames.slice(sounded))[0]).toBeCloseTo(downbeatMs, -1);
     expect(workspace.state.pickUp).toBeUndefined();
@@ -79,8 +79,8 @@ describe("the first note", () => {
       ["Pass 2", 1],
     ]);
     workspace.document.undo();
-    workspace.removePass(first.id);
-    workspace.store.setState({ pickUp: { place: workspace.state.place, hits: first.hits, passId: first.id } });
+    workspace.removePass(first!.id);
+    workspace.store.setState({ pickUp: { place: workspace.state.place, hits: first!.hits, passId: first!.id } });
     workspace.recorder.takePickUp();
     expect(sizes()).toEqual([
       ["Pass 2", 1],
@@ -149,7 +149,7 @@ describe.each([0, 50, 200])("changing patterns while recording, with %i ms to th
       [0, -30],
     ]);
     expect(hitsOf(workspace, 0).map(({ pad, lap }) => [pad, lap])).toEqual([[1, 0]]);
-    expect(engine.table.patternId).toBe(patternsOf(workspace.beat)[1].id);
+    expect(engine.table.patternId).toBe(patternsOf(workspace.beat)[1]!.id);
   });
 });
 
@@ -160,7 +160,7 @@ describe("taking back", () => {
     [{ 12: 2 }, "lap 3, 2 crashes"],
     [{ 0: 2, 1: 2, 8: 0 }, "lap 3, 4 hits"],
   ])("what is taken back is told: %j is %s", (counts, label) =>
-    expect(lapLabel(2, counts as Record<number, number>, newBeat({ id: "b", name: "B" }).parts[0].pads)).toBe(label),
+    expect(lapLabel(2, counts as Record<number, number>, newBeat({ id: "b", name: "B" }).parts[0]!.pads)).toBe(label),
   );
 
   test("in overdub it is the newest lap that goes, the label says what it is, and recording goes on", () => {
@@ -203,7 +203,7 @@ test("a recording that was undone is an echo that comes back, from its pick-up o
   const back = passesOf(workspace).at(-1)!.hits;
   expect(back.map(({ pad, playedTicks }) => [pad, Math.round(playedTicks)])).toEqual(
     [[1, 2], ...Array.from({ length: 7 }, (_, beat) => [1, 960 * (beat + 1) + 2]), [2, 6720]].toSorted(
-      ([a], [b]) => a - b,
+      ([a], [b]) => a! - b!,
     ),
   );
   expect(workspace.echoDesk.isThere(workspace.echoes.refresh().at(-1)!)).toBe(true);
@@ -237,7 +237,8 @@ describe.each(HEARINGS)("while it is heard %s", (hearing) => {
       const ms = least + 1500 * random();
       return lap(0).some((at) => Math.abs(at - ms) < 15) ? clear(least) : ms;
     };
-    const [fromMs, toMs] = [clear(300), clear(2200)].map((ms) => startMs + LAP_MS + ms);
+    const fromMs = startMs + LAP_MS + clear(300);
+    const toMs = startMs + LAP_MS + clear(2200);
     goTo(fromMs);
     workspace.command("erase", true, fromMs);
     workspace.strike({ pad: 0, velocity: 100, timeMs: fromMs, device: "keys" });
@@ -245,7 +246,7 @@ describe.each(HEARINGS)("while it is heard %s", (hearing) => {
     workspace.release({ pad: 0, timeMs: toMs, device: "keys" });
     workspace.command("erase", false, toMs);
     goTo(startMs + 3 * LAP_MS);
-    const held = (ms: number) => ms >= fromMs - startMs - LAP_MS && ms < toMs - startMs - LAP_MS;
+    const held = (ms: number) => ms >= fromMs! - startMs - LAP_MS && ms < toMs! - startMs - LAP_MS;
     expect(lap(0).length).toBe(7);
     expect(lap(1)).toEqual(lap(0).filter((ms) => !held(ms)));
     expect(lap(2)).toEqual(lap(1));
@@ -263,7 +264,7 @@ describe("solo and mute", () => {
     workspace.transport.toggleRecord();
     play(1, 2 * BEAT_MS);
     const [first] = passesOf(workspace);
-    workspace.soloPass(first.id, true);
+    workspace.soloPass(first!.id, true);
     workspace.transport.toggleRecord();
     workspace.transport.toggleRecord();
     play(3, 4 * BEAT_MS);
@@ -350,14 +351,14 @@ test("the click of an empty pattern ends where one with hits takes over", () => 
   expect(engine.click.on).toBe(true);
   workspace.patterns.choose(0);
   goTo(1000 + LAP_MS + 100);
-  expect([workspace.state.place.patternId, engine.click.on]).toEqual([patternsOf(workspace.beat)[0].id, false]);
+  expect([workspace.state.place.patternId, engine.click.on]).toEqual([patternsOf(workspace.beat)[0]!.id, false]);
 });
 
 test("a key strikes the pad that lies in its place, whatever its id is", () => {
   const { workspace } = session();
   const [part] = workspace.beat.parts;
-  const pads = part.pads.map((pad) => ({ ...pad, id: 127 - pad.id }));
-  workspace.document.edit({ ...workspace.beat, parts: [{ ...part, pads }] }, "Other ids");
+  const pads = part!.pads.map((pad) => ({ ...pad, id: 127 - pad.id }));
+  workspace.document.edit({ ...workspace.beat, parts: [{ ...part!, pads }] }, "Other ids");
   expect([workspace.padAt(0), workspace.padAt(15), workspace.padAt(16)]).toEqual([127, 112, undefined]);
   workspace.transport.toggleRecord();
   workspace.strike({ pad: 127, velocity: 100, timeMs: 1, device: "keys" });

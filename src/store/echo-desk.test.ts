@@ -22,7 +22,7 @@ const answered = () => new Promise((done) => setTimeout(done));
 
 function chosen(workspace: Workspace): Reading {
   const { readings, chosen } = workspace.state.openEcho!;
-  return readings![chosen];
+  return readings![chosen]!;
 }
 
 const downbeatMs = (workspace: Workspace) => chosen(workspace).downbeat * 1000 - workspace.state.openEcho!.whole.id;
@@ -97,7 +97,7 @@ test("an answer to an older question, or about another phrase, changes nothing",
     return findReadings(...asked);
   });
   const answer = async (index: number) => {
-    waiting[index]();
+    waiting[index]!();
     await answered();
   };
   expect(workspace.state.openEcho!.readings).toBeUndefined();
@@ -116,7 +116,7 @@ test("an answer to an older question, or about another phrase, changes nothing",
 test("who plays on after a phrase came back is done with it: the newest is the next one to be taken", async () => {
   const workspace = await freePhrase();
   const { echoDesk } = workspace;
-  const hits = () => workspace.beat.parts[0].patterns.flatMap(({ passes }) => passes.flatMap((pass) => pass.hits));
+  const hits = () => workspace.beat.parts[0]!.patterns.flatMap(({ passes }) => passes.flatMap((pass) => pass.hits));
   strike(workspace, 0, 9000);
   expect(workspace.state.openEcho).toBeDefined();
   echoDesk.bringBack();
@@ -133,7 +133,7 @@ test("who plays on after a phrase came back is done with it: the newest is the n
 
 describe("one key brings back what the beat misses", () => {
   const allHits = ({ beat }: Workspace) =>
-    beat.parts[0].patterns.flatMap(({ passes }) => passes.flatMap((pass) => pass.hits));
+    beat.parts[0]!.patterns.flatMap(({ passes }) => passes.flatMap((pass) => pass.hits));
   const phrase = (workspace: Workspace, pad: number, fromMs: number) => {
     for (let stroke = 0; stroke < 8; stroke++) strike(workspace, pad, fromMs + 300 * stroke);
   };

@@ -93,7 +93,7 @@ export class EchoDesk extends WorkspacePart {
     const round = (at: number, count: number) => (at + by + count) % count;
     if (this.isAlong(openEcho.echo)) {
       const { fold } = openEcho.along;
-      this.setWay({ along: { fold: FOLDS[round(FOLDS.indexOf(fold), FOLDS.length)] } });
+      this.setWay({ along: { fold: FOLDS[round(FOLDS.indexOf(fold), FOLDS.length)]! } });
     } else if (openEcho.readings?.length) this.choose(round(openEcho.chosen, openEcho.readings.length));
   }
 

@@ -37,7 +37,7 @@ async function evening() {
     strike.call(this, hit);
   });
   const parts = Object.keys(STAND_IN_PARTS) as StandInPart[];
-  const pick = <T>(all: readonly T[]) => all[Math.floor(random() * all.length)];
+  const pick = <T>(all: readonly T[]) => all[Math.floor(random() * all.length)]!;
   const phrases: Phrase[] = [];
   let page = session();
   let nowMs = 0;
@@ -86,33 +86,33 @@ test("half an hour of the stand-in drummer: every hit is there, phrase by phrase
   /** The same strokes, at the same moments but for the last figures of a time of day. */
   const expectSame = (echoed: readonly PlayedHit[], played: readonly PlayedHit[]) => {
     expect(inTime(echoed).map(what)).toEqual(inTime(played).map(what));
-    const off = inTime(echoed).map(({ timeMs }, at) => timeMs - performance.timeOrigin - inTime(played)[at].timeMs);
+    const off = inTime(echoed).map(({ timeMs }, at) => timeMs - performance.timeOrigin - inTime(played)[at]!.timeMs);
     expect(Math.max(...off.map(Math.abs))).toBeLessThan(MS_SLACK);
   };
   expect(echoes).toHaveLength(phrases.length);
   expect(echoes.reduce((sum, { hits }) => sum + hits.length, 0)).toBe(struck.length);
-  phrases.forEach(({ strokes }, index) => expectSame(echoes[index].hits, strokes));
+  phrases.forEach(({ strokes }, index) => expectSame(echoes[index]!.hits, strokes));
 
   const place: PatternPlace = firstPlace(beat);
   phrases.forEach(({ kind, startMs, strokes }, index) => {
-    const { hits } = echoes[index];
+    const { hits } = echoes[index]!;
     expect(hits.every(({ along }) => (along !== undefined) === (kind !== "free"))).toBe(true);
     expect(hits.every(({ along }) => (along?.recorded ?? false) === (kind === "recorded"))).toBe(true);
     if (kind === "free" || kind === "recorded") return;
-    const back = bringBack(beat, place, echoes[index], {
+    const back = bringBack(beat, place, echoes[index]!, {
       kind: "along",
       fold: "unrolled",
       into: "new",
       quantized: false,
     });
-    const placed = findPattern(back.beat, back.place).passes[0].hits;
+    const placed = findPattern(back.beat, back.place).passes[0]!.hits;
     const firstLap = Math.min(...hits.map(({ along }) => along!.lap));
     const meant = strokes
       .map(({ pad, timeMs }) => ({ pad, ticks: (timeMs - startMs) * TICKS_PER_MS - firstLap * LAP_TICKS }))
       .sort((a, b) => a.ticks - b.ticks || a.pad - b.pad);
     const found = placed.toSorted((a, b) => a.playedTicks - b.playedTicks || a.pad - b.pad);
     expect(found.map(({ pad }) => pad)).toEqual(meant.map(({ pad }) => pad));
-    found.forEach(({ playedTicks }, at) => expect(Math.abs(playedTicks - meant[at].ticks)).toBeLessThan(TICK_SLACK));
+    found.forEach(({ playedTicks }, at) => expect(Math.abs(playedTicks - meant[at]!.ticks)).toBeLessThan(TICK_SLACK));
   });
   await workspace.close();
 });

@@ -73,10 +73,10 @@ describe("patterns and regions", () => {
     goTo(500);
     workspace.patterns.nextEmpty();
     goTo(1000);
-    expect(workspace.state.place.patternId).toBe(patternsOf(workspace.beat)[1].id);
+    expect(workspace.state.place.patternId).toBe(patternsOf(workspace.beat)[1]!.id);
     workspace.document.undo();
     goTo(1100);
-    expect(workspace.state.place.patternId).toBe(patternsOf(workspace.beat)[0].id);
+    expect(workspace.state.place.patternId).toBe(patternsOf(workspace.beat)[0]!.id);
     expect(engine.table.patternId).toBe(workspace.state.place.patternId);
     goTo(LAP_MS + 100);
     expect(engine.heardFrames.length).toBe(2);
@@ -113,9 +113,9 @@ describe("patterns and regions", () => {
   test("places by number: stopped at once, empty ones say so, a called up pattern can be called back", () => {
     const { workspace, goTo } = session();
     workspace.patterns.duplicate();
-    expect(workspace.state.place.patternId).toBe(patternsOf(workspace.beat)[1].id);
+    expect(workspace.state.place.patternId).toBe(patternsOf(workspace.beat)[1]!.id);
     workspace.patterns.choose(0);
-    expect(workspace.state.place.patternId).toBe(patternsOf(workspace.beat)[0].id);
+    expect(workspace.state.place.patternId).toBe(patternsOf(workspace.beat)[0]!.id);
     workspace.patterns.choose(4);
     expect(workspace.state.notice).toMatch(/Place 5 is empty/);
     workspace.transport.play();
@@ -123,7 +123,7 @@ describe("patterns and regions", () => {
     workspace.patterns.choose(1);
     workspace.patterns.choose(0);
     goTo(2 * LAP_MS);
-    expect(workspace.state.place.patternId).toBe(patternsOf(workspace.beat)[0].id);
+    expect(workspace.state.place.patternId).toBe(patternsOf(workspace.beat)[0]!.id);
   });
 
   test("a region goes round and is recorded into; the pattern's length and the rest of it stay", () => {
@@ -141,7 +141,7 @@ describe("patterns and regions", () => {
     workspace.patterns.setRegion(undefined);
     goTo(7000);
     expect(engine.table.span).toEqual({ startTicks: 0, lengthTicks: 7680 });
-    expect(patternsOf(workspace.beat)[0].bars).toBe(2);
+    expect(patternsOf(workspace.beat)[0]!.bars).toBe(2);
   });
 
   test("the region's ends move from where they are now, stay apart, and all of the pattern is no region", () => {

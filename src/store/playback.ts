@@ -119,10 +119,10 @@ export class Playback extends WorkspacePart {
 
   /** What is audible at a moment of `performance.now()`; undefined while stopped. */
   audibleAt(performanceMs: number): Audible | undefined {
-    if (!this.engine || this.anchors.length === 0) return undefined;
+    if (!this.engine) return undefined;
     const frame = this.engine.audibleFrameAt(performanceMs);
     const anchor = this.anchors.findLast((candidate) => candidate.frame <= frame) ?? this.anchors[0];
-    return { ticks: anchorTicksAt(anchor, frame, this.engine.sampleRate), anchor };
+    return anchor && { ticks: anchorTicksAt(anchor, frame, this.engine.sampleRate), anchor };
   }
 
   /**
@@ -288,7 +288,7 @@ export class Playback extends WorkspacePart {
     const next = this.anchors[index];
     if (next) {
       if (next.ticks !== 0) return undefined;
-      const atTicks = anchorTicksAt(this.anchors[index - 1], next.frame, this.engine!.sampleRate);
+      const atTicks = anchorTicksAt(this.anchors[index - 1]!, next.frame, this.engine!.sampleRate);
       return { run: next.run, place: { ...place, patternId: next.patternId }, span: next.span, atTicks };
     }
     if (queued?.at?.inRun !== anchor.run) return undefined;

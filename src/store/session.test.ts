@@ -63,7 +63,7 @@ describe("beginning and ending", () => {
     expect(workspace.state.tapped!.bpm).toBeCloseTo(60_000 / 605, 2);
     expect(workspace.state.tapped!.spreadBpm).toBeGreaterThan(1);
     goTo(6000);
-    const clicks = msOf(engine.heardFrames).filter((ms, index, all) => index === 0 || ms - all[index - 1] > 300);
+    const clicks = msOf(engine.heardFrames).filter((ms, index, all) => index === 0 || ms - all[index - 1]! > 300);
     clicks.forEach((ms, index) => expect(Math.abs(ms - (2800 + 605 * (index + 2)))).toBeLessThan(8));
     expect(workspace.beat.bpm).toBe(120);
     workspace.tempoTap.take();
@@ -130,7 +130,7 @@ describe("overdub, practice, takes, replace, erase", () => {
     expect(inLap).toEqual([...new Set(lines)].sort((a, b) => a - b));
     const ticks = hitsOf(workspace).map(({ playedTicks }) => ((playedTicks % 7680) + 7680) % 7680);
     played.forEach((expected, index) =>
-      expect(Math.abs(((expected + 7680) % 7680) - ticks[index])).toBeLessThan(0.1 * 1.92 + 200 * Number(index === 0)),
+      expect(Math.abs(((expected + 7680) % 7680) - ticks[index]!)).toBeLessThan(0.1 * 1.92 + 200 * Number(index === 0)),
     );
     expect(hitsOf(workspace)).toHaveLength(28);
     expect(passesOf(workspace)).toHaveLength(1);
@@ -246,7 +246,7 @@ describe("latency", () => {
     const beats = [1, 2.5, 4, 5.75, 7];
     beats.forEach((beat) => play(1, startMs + beat * BEAT_MS + outputMs + inputMs, 100, "pads"));
     hitsOf(workspace).forEach(({ playedTicks }, index) =>
-      expect(Math.abs(playedTicks - beats[index] * 960) / 1.92).toBeLessThan(5),
+      expect(Math.abs(playedTicks - beats[index]! * 960) / 1.92).toBeLessThan(5),
     );
     expect(hitsOf(workspace)).toHaveLength(beats.length);
   });
@@ -297,7 +297,7 @@ describe("whatever is done", () => {
             if (rateOf(command) && choice > 0) play(pad, ms);
             workspace.command(command, false, ms + 1);
           }
-          if (kind === "mode") workspace.transport.setMode(RECORD_MODES[choice]);
+          if (kind === "mode") workspace.transport.setMode(RECORD_MODES[choice]!);
           if (kind === "erase") {
             workspace.command("erase", true, ms);
             play(pad, ms);
@@ -415,8 +415,8 @@ test("two devices of one name are both let go when they are not listened to any 
     workspace.devices.plugged({ ...port, listen: (receive) => ((port.receive = receive), () => {}) });
   const released: number[] = [];
   jest.spyOn(workspace, "release").mockImplementation(({ pad }) => void released.push(pad));
-  ports[0].receive([0x99, 36, 100], 100);
-  ports[1].receive([0x99, 38, 100], 100);
+  ports[0]!.receive([0x99, 36, 100], 100);
+  ports[1]!.receive([0x99, 38, 100], 100);
   workspace.devices.setProfile("Twin", { on: false });
   expect(released).toEqual([0, 1]);
 });

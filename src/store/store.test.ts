@@ -1,7 +1,7 @@
 import { newRepository, openWorkspace, strike } from "../../tests/support/open-workspace";
 import type { Workspace } from "./workspace";
 
-const passesOf = (workspace: Workspace) => workspace.beat.parts[0].patterns[0].passes;
+const passesOf = (workspace: Workspace) => workspace.beat.parts[0]!.patterns[0]!.passes;
 
 describe("recording", () => {
   test("a hit is heard at once, written where it was audible, and played back from the next lap on", async () => {
@@ -13,7 +13,7 @@ describe("recording", () => {
     workspace.release({ pad: 1, timeMs: 1920 + 480 + 90, device: "keys" });
     expect(engine.hits).toEqual([0, 0, 1]);
     expect(
-      passesOf(workspace)[0].hits.map(({ playedTicks, lengthTicks }) => [playedTicks, lengthTicks].map(Math.round)),
+      passesOf(workspace)[0]!.hits.map(({ playedTicks, lengthTicks }) => [playedTicks, lengthTicks].map(Math.round)),
     ).toEqual([
       [10, 60],
       [940, 200],
@@ -42,8 +42,8 @@ describe("recording", () => {
     workspace.setPad(0, { muted: true });
     strike(workspace, 0, 3000);
     workspace.document.undo();
-    expect(passesOf(workspace)[0].hits).toHaveLength(2);
-    expect(workspace.beat.parts[0].pads[0].muted).toBe(true);
+    expect(passesOf(workspace)[0]!.hits).toHaveLength(2);
+    expect(workspace.beat.parts[0]!.pads[0]!.muted).toBe(true);
     workspace.document.undo();
     workspace.document.undo();
     expect(passesOf(workspace)).toEqual([]);

@@ -4,7 +4,7 @@ import { hitsOf, passesOf, patternsOf, session, takeTestTime } from "../../tests
 
 takeTestTime();
 
-const pattern = (workspace: ReturnType<typeof session>["workspace"]) => patternsOf(workspace.beat)[0];
+const pattern = (workspace: ReturnType<typeof session>["workspace"]) => patternsOf(workspace.beat)[0]!;
 
 /** Sixteenths' off-beats, a little late, over one lap. */
 function recorded() {
@@ -22,7 +22,7 @@ test("a step through grooves or grids is one step of undo, and the engine has it
   workspace.timing.stepGroove(1);
   workspace.timing.stepGroove(1);
   goTo(700);
-  expect(pattern(workspace).groove?.groove.name).toBe(BUILT_IN_GROOVES[1].name);
+  expect(pattern(workspace).groove?.groove.name).toBe(BUILT_IN_GROOVES[1]!.name);
   expect(engine.table.ticks).not.toEqual(before);
   workspace.timing.stepGroove(-1);
   workspace.timing.stepGroove(-1);
@@ -33,9 +33,9 @@ test("a step through grooves or grids is one step of undo, and the engine has it
   expect(pattern(workspace).groove).toBeUndefined();
   workspace.timing.stepGrid(1);
   expect(workspace.beat.inputQuantize.grid).toBe(GRID_NAMES[GRID_NAMES.indexOf("1/16") + 1]);
-  workspace.timing.setScope({ kind: "pass", passId: passesOf(workspace)[0].id });
+  workspace.timing.setScope({ kind: "pass", passId: passesOf(workspace)[0]!.id });
   workspace.timing.stepGrid(-1);
-  expect(passesOf(workspace)[0].quantize.grid).toBe("1/8");
+  expect(passesOf(workspace)[0]!.quantize.grid).toBe("1/8");
   expect(workspace.beat.inputQuantize.grid).toBe("1/32");
 });
 
@@ -44,7 +44,7 @@ test("a pad and selected hits get settings of their own, in any order, and nothi
   const played = hitsOf(workspace).map(({ playedTicks }) => playedTicks);
   workspace.timing.setScope({ kind: "pad", pad: 1 });
   workspace.timing.setQuantize({ strength: 0.5 });
-  const chosen = hitsOf(workspace)[1].id;
+  const chosen = hitsOf(workspace)[1]!.id;
   workspace.lanes.select([chosen]);
   expect(workspace.state.timingScope).toEqual({ kind: "selected" });
   workspace.timing.setQuantize({ grid: "1/8T", mix: ["1/16"], adaptive: true });
@@ -54,7 +54,7 @@ test("a pad and selected hits get settings of their own, in any order, and nothi
   expect(workspace.timing.settings).toMatchObject({ grid: "1/8T", adaptive: true });
   workspace.timing.setScope({ kind: "all" });
   workspace.timing.setQuantize({ reach: 0.25 });
-  expect(passesOf(workspace)[0].quantize.reach).toBe(0.25);
+  expect(passesOf(workspace)[0]!.quantize.reach).toBe(0.25);
   workspace.lanes.select([]);
   expect(workspace.state.timingScope).toEqual({ kind: "all" });
   expect(hitsOf(workspace).map(({ playedTicks }) => playedTicks)).toEqual(played);
@@ -86,8 +86,8 @@ test("what is recorded while the swing is not heard is taken as it is", () => {
   workspace.timing.listenTo("corrected");
   play(0, 130);
   const [straight] = hitsOf(workspace);
-  expect(straight.straightTicks).toBeUndefined();
-  expect(Math.round(straight.playedTicks)).toBe(250);
+  expect(straight!.straightTicks).toBeUndefined();
+  expect(Math.round(straight!.playedTicks)).toBe(250);
 });
 
 test("what is recorded over a swing keeps its straight place; note repeat is written where it was heard", () => {
@@ -97,8 +97,8 @@ test("what is recorded over a swing keeps its straight place; note repeat is wri
   // 0.75 of two sixteenths at 120 BPM: 187.5 ms, nearer to the next straight line than to its own.
   play(0, 190);
   const [swung] = hitsOf(workspace);
-  expect(swung.straightTicks!).toBeGreaterThan(200);
-  expect(swung.straightTicks!).toBeLessThan(260);
+  expect(swung!.straightTicks!).toBeGreaterThan(200);
+  expect(swung!.straightTicks!).toBeLessThan(260);
   workspace.command("repeat 1/16", true, 400);
   goTo(450);
   workspace.strike({ pad: 3, velocity: 90, timeMs: 450, device: "keys" });
@@ -118,11 +118,11 @@ test("grooves of one's own get names that are free; a pattern keeps what it has"
   workspace.timing.grooveFrom({ kind: "pattern" }, "Mine", "1/8", 1);
   expect(workspace.state.grooves.map(({ name }) => name)).toEqual(["Mine", "Mine 2"]);
   expect(pattern(workspace).groove?.groove.name).toBe("Mine 2");
-  workspace.timing.renameGroove(workspace.state.grooves[1], "Ripple");
+  workspace.timing.renameGroove(workspace.state.grooves[1]!, "Ripple");
   expect(pattern(workspace).groove?.groove.name).toBe("Ripple 2");
-  workspace.timing.removeGroove(workspace.state.grooves[0]);
+  workspace.timing.removeGroove(workspace.state.grooves[0]!);
   expect(workspace.state.grooves.map(({ name }) => name)).toEqual(["Ripple 2"]);
-  workspace.timing.removeGroove(workspace.state.grooves[0]);
+  workspace.timing.removeGroove(workspace.state.grooves[0]!);
   expect(pattern(workspace).groove?.groove.name).toBe("Ripple 2");
 });
 
@@ -132,7 +132,7 @@ test("keep says what it did and counts on; return goes to the last one, and with
   expect(workspace.state.notice).toBe("There is no hit yet to keep.");
   const { workspace: full } = recorded();
   full.timing.return();
-  expect(passesOf(full)[0].quantize.grid).toBe("off");
+  expect(passesOf(full)[0]!.quantize.grid).toBe("off");
   full.document.undo();
   full.timing.keep();
   full.timing.keep();

@@ -78,7 +78,7 @@ export class TimingControl extends WorkspacePart {
   /** To the grid before or after: of recorded hits it is heard from the next one on, else it is for what is played next. */
   stepGrid(by: 1 | -1): void {
     const index = GRID_NAMES.indexOf(this.settings.grid);
-    const grid = GRID_NAMES[(index + by + GRID_NAMES.length) % GRID_NAMES.length];
+    const grid = GRID_NAMES[(index + by + GRID_NAMES.length) % GRID_NAMES.length]!;
     this.setQuantize({ grid, mix: [] });
     this.set({ notice: this.editScope ? `Grid: ${grid}` : `Grid of the next hits: ${grid}` });
   }

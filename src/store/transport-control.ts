@@ -88,7 +88,7 @@ export class TransportControl extends WorkspacePart {
   }
 
   nextMode(): void {
-    this.setMode(RECORD_MODES[(RECORD_MODES.indexOf(this.state.mode) + 1) % RECORD_MODES.length]);
+    this.setMode(RECORD_MODES[(RECORD_MODES.indexOf(this.state.mode) + 1) % RECORD_MODES.length]!);
   }
 
   private start(countInBars: number, writing: Writing, downbeatMs?: number): void {

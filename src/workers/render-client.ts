@@ -46,7 +46,7 @@ export async function renderKitTogether(
     const thread = new WorkerThread<RenderApi>(WORKER_URL);
     try {
       while (next < IN_TURN.length) {
-        const id = IN_TURN[next++];
+        const id = IN_TURN[next++]!;
         const drum = DRUM_IDS.indexOf(id);
         drums[drum] = await thread.ask((api) => api.renderDrum(id, sampleRate));
         made(drum, drums[drum]);

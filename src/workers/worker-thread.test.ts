@@ -29,12 +29,12 @@ test("a question to a worker that stops is answered by its end, and the next one
   let starts = 0;
   const thread = new WorkerThread<Api>("/w.js", () => starts++);
   const asked = thread.ask((api) => api.answer());
-  FakeWorker.made[0].onerror!({ message: "out of memory" });
+  FakeWorker.made[0]!.onerror!({ message: "out of memory" });
   await expect(asked).rejects.toThrow("A part of the app stopped (out of memory). Try again.");
-  expect(FakeWorker.made[0].terminated).toBe(true);
+  expect(FakeWorker.made[0]!.terminated).toBe(true);
   const again = thread.ask((api) => api.answer());
   expect([FakeWorker.made.length, starts]).toEqual([2, 2]);
-  FakeWorker.made[1].onmessageerror!();
+  FakeWorker.made[1]!.onmessageerror!();
   await expect(again).rejects.toThrow("can't be read");
 });
 
@@ -43,5 +43,5 @@ test("what is asked when it is closed settles, too", async () => {
   const asked = thread.ask((api) => api.answer());
   thread.close();
   await expect(asked).rejects.toThrow("closed before it had answered");
-  expect(FakeWorker.made[0].terminated).toBe(true);
+  expect(FakeWorker.made[0]!.terminated).toBe(true);
 });

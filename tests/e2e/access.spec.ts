@@ -41,7 +41,7 @@ test("nothing scrolls at the sizes the workspace is made for", async ({ page }) 
     [1024, 768],
     [1280, 800],
     [1440, 900],
-  ]) {
+  ] as const) {
     await page.setViewportSize({ width, height });
     const over = await page.evaluate(() => {
       const { scrollWidth, scrollHeight, clientWidth, clientHeight } = document.documentElement;

@@ -19,7 +19,7 @@ function strokes(samples: Float32Array, sampleRate: number, apartMs: number): nu
   let before = 0;
   for (let frame = 0; frame + window <= samples.length; frame += window) {
     let peak = 0;
-    for (let index = frame; index < frame + window; index++) peak = Math.max(peak, Math.abs(samples[index]));
+    for (let index = frame; index < frame + window; index++) peak = Math.max(peak, Math.abs(samples[index]!));
     const apart = frame - (found.at(-1) ?? -Infinity) > (apartMs * sampleRate) / 1000;
     if (peak > 0.02 && peak > 3 * before && apart) found.push(frame);
     before = Math.max(peak, before * 0.93);
@@ -60,14 +60,14 @@ test("the stand-in drummer plays kick and snare, hats and claps over six laps: o
 
   const beat = await exportBeat(page);
   const hits = hitsOf(beat);
-  expect(new Set(hits.map(({ pad }) => beat.parts[0].pads[pad].name))).toEqual(
+  expect(new Set(hits.map(({ pad }) => beat.parts[0]!.pads[pad]!.name))).toEqual(
     new Set(["Kick", "Snare", "Closed hat", "Clap"]),
   );
   expect(hits.length).toBeGreaterThan(24);
   // Played as a hand plays: off the lines, and kept so.
   const off = hits.map(({ playedTicks }) => Math.abs(playedTicks - Math.round(playedTicks / STEP_TICKS) * STEP_TICKS));
   expect(Math.max(...off)).toBeGreaterThan(8);
-  expect(beat.parts[0].patterns[0].bars).toBe(1);
+  expect(beat.parts[0]!.patterns[0]!.bars).toBe(1);
   // Heard on the lines, each pad and line once.
   const heard = readSmf(await exportAs(page, "MIDI, as heard")).notes;
   expect(heard.every(({ tick }) => tick % STEP_TICKS === 0)).toBe(true);
@@ -75,7 +75,7 @@ test("the stand-in drummer plays kick and snare, hats and claps over six laps: o
 
   // In the first lap the drummer alone is heard: four strokes, none of them a second time on its line.
   const firstLap = strokes(live.left, live.sampleRate, 60).filter(
-    (frame, _, all) => frame < all[0] + (0.9 * LAP_MS * live.sampleRate) / 1000,
+    (frame, _, all) => frame < all[0]! + (0.9 * LAP_MS * live.sampleRate) / 1000,
   );
   expect(firstLap).toHaveLength(4);
   // Afterwards every lap has each line's strokes together, exactly on the line.
@@ -86,7 +86,7 @@ test("the stand-in drummer plays kick and snare, hats and claps over six laps: o
   expect(Math.abs(sounded.length - wanted)).toBeLessThanOrEqual(2);
   // The tap begins in the middle of a tail, so places are measured from where most strokes stand.
   const phases = sounded.map((frame) => (frame / framesPerTick) % STEP_TICKS);
-  const usual = phases.toSorted((x, y) => x - y)[phases.length >> 1];
+  const usual = phases.toSorted((x, y) => x - y)[phases.length >> 1]!;
   const toLine = phases.map((phase) => Math.abs(((phase - usual + 1.5 * STEP_TICKS) % STEP_TICKS) - 0.5 * STEP_TICKS));
   expect(toLine.filter((distance) => distance > 12).length).toBeLessThanOrEqual(1);
 });

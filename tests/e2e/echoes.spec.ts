@@ -37,7 +37,7 @@ test("with the transport stopped and record off: one key brings the phrase back 
   await expect(page.getByRole("radio").first()).toBeChecked();
   await expect(page.getByRole("radio", { name: /^(110|109)\.\d BPM, 2 bars of 4\/4/ })).toBeChecked();
   const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag22aa"]).analyze();
-  expect(violations.map(({ id, nodes }) => `${id} ${nodes[0].html.slice(0, 160)}`)).toEqual([]);
+  expect(violations.map(({ id, nodes }) => `${id} ${nodes[0]!.html.slice(0, 160)}`)).toEqual([]);
   await page.mouse.click(5, 700);
   await page.keyboard.press("End");
   const beat = await exportBeat(page);
@@ -110,7 +110,7 @@ test("record off, four laps over a two-bar loop: each of the five ways back, as 
     await page.getByRole("button", { name: "Bring back", exact: true }).click();
     await expect(page.getByText("The echo is back")).toBeVisible();
     const bytes = await exportAs(page, "MIDI, as heard");
-    const [{ notes, ends }] = readWithMido([fileOf(`${way}.mid`, bytes)]);
+    const { notes, ends } = readWithMido([fileOf(`${way}.mid`, bytes)])[0]!;
     expect(ends.at(-1)).toEqual(["end_of_track", LAP_TICKS * pattern]);
     await page.getByRole("button", { name: "Undo" }).click();
     return notes.map(([, tick, , note, velocity]) => ({ tick, note, velocity }));
@@ -118,7 +118,7 @@ test("record off, four laps over a two-bar loop: each of the five ways back, as 
   const unrolled = await wayBack("one after the other", 4);
   expect(unrolled.map(({ note }) => note)).toEqual([36, 38, 36, 38, 36, 42, 38, 36, 38]);
   // Where they were played, to the tick: files have whole ones.
-  unrolled.forEach(({ tick }, index) => expect(Math.abs(tick - strokes[index].ms * TICKS_PER_MS)).toBeLessThan(1));
+  unrolled.forEach(({ tick }, index) => expect(Math.abs(tick - strokes[index]!.ms * TICKS_PER_MS)).toBeLessThan(1));
   const lapOf = (lap: number) => unrolled.filter(({ tick }) => Math.floor(tick / LAP_TICKS) === lap);
   const inLap = (lap: number) => lapOf(lap).map((note) => ({ ...note, tick: note.tick - lap * LAP_TICKS }));
 
@@ -132,7 +132,7 @@ test("record off, four laps over a two-bar loop: each of the five ways back, as 
   const groups: { note: number; ticks: number[] }[] = [];
   for (const { note, tick } of [0, 1, 2, 3].flatMap(inLap).sort((a, b) => a.note - b.note || a.tick - b.tick)) {
     const group = groups.at(-1);
-    if (group?.note === note && tick - group.ticks[0] < 120) group.ticks.push(tick);
+    if (group?.note === note && tick - group.ticks[0]! < 120) group.ticks.push(tick);
     else groups.push({ note, ticks: [tick] });
   }
   expect(groups).toHaveLength(3);
@@ -140,7 +140,7 @@ test("record off, four laps over a two-bar loop: each of the five ways back, as 
     .map(({ note, ticks }) => ({ note, tick: median(ticks) }))
     .sort((a, b) => a.tick - b.tick || a.note - b.note);
   expect(merged.map(({ note }) => note)).toEqual(wanted.map(({ note }) => note));
-  merged.forEach(({ tick }, index) => expect(Math.abs(tick - wanted[index].tick)).toBeLessThanOrEqual(1));
+  merged.forEach(({ tick }, index) => expect(Math.abs(tick - wanted[index]!.tick)).toBeLessThanOrEqual(1));
 
   // And as a file, without being put anywhere.
   const [download] = await Promise.all([
@@ -148,7 +148,7 @@ test("record off, four laps over a two-bar loop: each of the five ways back, as 
     page.getByRole("button", { name: "MIDI" }).click(),
   ]);
   const [saved] = readWithMido([await download.path()]);
-  expect(saved.notes.map(([, tick, , note]) => [tick, note])).toEqual(unrolled.map(({ tick, note }) => [tick, note]));
+  expect(saved!.notes.map(([, tick, , note]) => [tick, note])).toEqual(unrolled.map(({ tick, note }) => [tick, note]));
   expect(hitsOf(await exportBeat(page))).toEqual([]);
   // All was taken back, so nothing is there; what is there says so, after a reload, too.
   const there = page.getByRole("button", { name: /in the beat/ });

@@ -74,14 +74,14 @@ test("with keys alone and the loop running: record, practise, repeat notes, next
   await expect(hits).toHaveAttribute("aria-label", before!);
   await page.keyboard.press("Space");
 
-  const [first, second] = (await exportBeat(page)).parts[0].patterns;
-  const repeated = first.passes.flatMap((pass) => pass.hits).filter(({ pad }) => pad === 8);
+  const [first, second] = (await exportBeat(page)).parts[0]!.patterns;
+  const repeated = first!.passes.flatMap((pass) => pass.hits).filter(({ pad }) => pad === 8);
   expect(repeated.length).toBeGreaterThanOrEqual(8);
   expect(repeated.every(({ playedTicks, quantize }) => playedTicks % 240 === 0 && quantize?.grid === "1/16")).toBe(
     true,
   );
-  expect([first.bars, second.bars]).toEqual([1, 1]);
-  expect(second.passes.map(({ muted, take }) => [muted, take === undefined])).toEqual([
+  expect([first!.bars, second!.bars]).toEqual([1, 1]);
+  expect(second!.passes.map(({ muted, take }) => [muted, take === undefined])).toEqual([
     [true, false],
     [false, true],
     [true, false],
@@ -121,10 +121,10 @@ test("a region by pointer and by key, meters with their groups, and a pad struck
   }
   await page.keyboard.press("Space");
   const beat = await exportBeat(page);
-  const [loud, soft] = beat.parts[0].patterns[0].passes[0].hits;
-  expect(loud.playedTicks).toBe(0);
-  expect(loud.velocity).toBeGreaterThan(105);
-  expect(soft.velocity).toBeLessThan(55);
+  const [loud, soft] = beat.parts[0]!.patterns[0]!.passes[0]!.hits;
+  expect(loud!.playedTicks).toBe(0);
+  expect(loud!.velocity).toBeGreaterThan(105);
+  expect(soft!.velocity).toBeLessThan(55);
 });
 
 test("note repeat goes on over two seconds of a blocked page: every eighth is there, to the sample", async ({
@@ -154,7 +154,7 @@ test("note repeat goes on over two seconds of a blocked page: every eighth is th
   // An eighth at 100 BPM is 300 ms.
   const eighth = 0.3 * sampleRate;
   expect(starts.length).toBeGreaterThanOrEqual(9);
-  const steps = starts.slice(1).map((frame, index) => (frame - starts[index]) / eighth);
+  const steps = starts.slice(1).map((frame, index) => (frame - starts[index]!) / eighth);
   expect(steps.filter((step) => Math.abs(step - 1) > 2 / eighth)).toEqual([]);
 });
 
@@ -189,7 +189,7 @@ test("arrow keys step through grooves while the loop runs: heard from the next h
   const { left, sampleRate } = await readTap(page);
   await page.keyboard.press("Space");
   const onsets = onsetsMs(left, sampleRate);
-  const gaps = onsets.slice(1).map((ms, index) => ms - onsets[index]);
+  const gaps = onsets.slice(1).map((ms, index) => ms - onsets[index]!);
   // Eighths of 250 ms, then 250 + 78 and 250 - 78; at the change one gap of its own. None missing, none twice.
   const straight = gaps.filter((gap) => Math.abs(gap - 250) < 12);
   const long = gaps.filter((gap) => Math.abs(gap - 328) < 12);

@@ -12,8 +12,8 @@ const MARKUP = `<img src=x onerror=alert(1)><iframe srcdoc="<script>top.location
 function hostileBeat(): Beat {
   const demo = demoBeat("Lantern Room");
   const [part] = demo.parts;
-  const [pattern] = part.patterns;
-  const kept = keepTiming(demo, { partId: part.id, patternId: pattern.id }, MARKUP);
+  const [pattern] = part!.patterns;
+  const kept = keepTiming(demo, { partId: part!.id, patternId: pattern!.id }, MARKUP);
   return {
     ...kept,
     id: "hostile",
@@ -26,7 +26,7 @@ function hostileBeat(): Beat {
         ...two,
         name: MARKUP,
         groove: {
-          groove: { ...BUILT_IN_GROOVES[0], name: MARKUP.slice(0, 119), description: MARKUP },
+          groove: { ...BUILT_IN_GROOVES[0]!, name: MARKUP.slice(0, 119), description: MARKUP },
           timing: 1,
           velocity: 1,
         },
@@ -54,9 +54,9 @@ test("names that are markup are names: in the shelf, the workspace, its menus an
   };
   await expectHarmless();
   await page.getByRole("button", { name: "Report" }).click();
-  const [first, second] = beat.parts[0].patterns[0].passes;
-  await page.getByLabel("Of", { exact: true }).selectOption(String(first.id));
-  await page.getByLabel("Beside").selectOption(String(second.id));
+  const [first, second] = beat.parts[0]!.patterns[0]!.passes;
+  await page.getByLabel("Of", { exact: true }).selectOption(String(first!.id));
+  await page.getByLabel("Beside").selectOption(String(second!.id));
   const label = page.locator(".apexcharts-xaxis-texts-g text").first();
   await expect(label).toContainText("‹img src=x");
   await expect(label).not.toContainText("&lt;");

@@ -94,7 +94,7 @@ test("without a store the beat lives in memory, the page says so, and export wor
   await page.getByRole("spinbutton", { name: "Loop length in bars" }).fill("4");
   await page.keyboard.press("Enter");
   await expect(page.getByText("Not saved: in memory only")).toBeVisible();
-  expect((await exportBeat(page)).parts[0].patterns[0].bars).toBe(4);
+  expect((await exportBeat(page)).parts[0]!.patterns[0]!.bars).toBe(4);
 });
 
 test("the shelf makes, renames, duplicates, deletes and brings back", async ({ page }) => {

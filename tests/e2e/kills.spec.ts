@@ -46,7 +46,7 @@ async function readDisk(page: Page): Promise<Found> {
       });
     const [beats, journal, lookback] = await Promise.all(["beats", "journal", "lookback"].map(all));
     database.close();
-    return { beats: beats.map((record) => (record as { beat: Beat }).beat), journal, lookback } as Found;
+    return { beats: beats!.map((record) => (record as { beat: Beat }).beat), journal, lookback } as Found;
   });
 }
 
@@ -135,8 +135,8 @@ async function drum(page: Page, random: () => number, mode: string) {
   for (let stroke = 0; Date.now() < endMs; stroke++) {
     const index = Math.floor(random() * PADS.length);
     // Before the key goes down: what the page does with it comes after.
-    const made = { atMs: Date.now(), pad: PAD_IDS[index] };
-    await page.keyboard.press(PADS[index]);
+    const made = { atMs: Date.now(), pad: PAD_IDS[index]! };
+    await page.keyboard.press(PADS[index]!);
     struck.push(made);
     if (recording) recorded.push(made);
     const other = random();
@@ -168,7 +168,7 @@ for (const seed of [1, 2]) {
       const tempo = page.getByRole("spinbutton", { name: "Tempo", exact: true });
       await tempo.fill(String(BPM));
       await tempo.press("Enter");
-      const mode = ["overdub", "takes", "replace"][round % 3];
+      const mode = ["overdub", "takes", "replace"][round % 3]!;
       for (const key of ["overdub", "replace", "takes"])
         if (key !== mode) await page.keyboard.press("KeyO");
         else break;
@@ -195,7 +195,7 @@ for (const seed of [1, 2]) {
       const kept = journal.flatMap(
         ({ passes }) => JSON.parse(passes) as { pass: Pass; place: { patternId: number } }[],
       );
-      const onDisk = beat.parts[0].patterns.flatMap(({ passes }) => hitsIn(passes));
+      const onDisk = beat.parts[0]!.patterns.flatMap(({ passes }) => hitsIn(passes));
       const where = `round ${round}, ${mode}`;
       const old =
         (ageMs: number) =>
@@ -220,7 +220,7 @@ for (const seed of [1, 2]) {
         // What is offered comes back where it was played.
         await shelf.getByRole("button", { name: /Bring (it|them) back/ }).click();
         const missing = async () => {
-          const { patterns } = (await readDisk(shelf)).beats.find(({ id }) => id === beatId)!.parts[0];
+          const { patterns } = (await readDisk(shelf)).beats.find(({ id }) => id === beatId)!.parts[0]!;
           return kept.filter(({ pass, place }) => {
             const home = patterns.find(({ id }) => id === place.patternId) ?? patterns.at(-1)!;
             return !home.passes.some(({ hits }) => hits.length === pass.hits.length);

@@ -56,7 +56,7 @@ async function slownessOf(page: Page): Promise<number> {
  */
 function stolenMs(): number {
   if (!existsSync("/proc/stat")) return 0;
-  return 10 * Number(readFileSync("/proc/stat", "utf8").split("\n")[0].split(/\s+/)[8]);
+  return 10 * Number(readFileSync("/proc/stat", "utf8").split("\n")[0]!.split(/\s+/)[8]);
 }
 
 /** By how much tasks are longer than they may be, all together. */
@@ -82,13 +82,13 @@ test("a key sounds within 10 ms of its event, in the median of 20, and within a 
     const { onsets, keys } = await readOnsets(page);
     const pressedMs = await page.evaluate(() => (window as unknown as { keyTimes: number[] }).keyTimes.at(-1)!);
     delays.push({
-      soundMs: onsets[0].onsetMs - pressedMs,
-      peerMs: keys[0].onsetMs - pressedMs,
-      frames: onsets[0].onsetFrame - keys[0].onsetFrame,
+      soundMs: onsets[0]!.onsetMs - pressedMs,
+      peerMs: keys[0]!.onsetMs - pressedMs,
+      frames: onsets[0]!.onsetFrame - keys[0]!.onsetFrame,
     });
     await expect.poll(() => isSilent(page)).toBe(true);
   }
-  const median = (values: number[]) => values.sort((a, b) => a - b)[Math.floor(values.length / 2)];
+  const median = (values: number[]) => values.sort((a, b) => a - b)[Math.floor(values.length / 2)]!;
   // One quantum for the sound, one because the two messages may fall on either side of a quantum's edge.
   expect(median(delays.map(({ frames }) => frames))).toBeLessThanOrEqual(2 * 128);
   // On a machine too busy to bring any message through in 10 ms, no more than one buffer of the device over the bare peer.
@@ -119,8 +119,8 @@ test("2,000 messages a second for ten seconds, sixteen pads at once: no hit lost
     const { fakeMidi } = window as unknown as { fakeMidi: { send(id: string, bytes: number[]): void } };
     const notes = [36, 38, 37, 39, 45, 47, 50, 63, 42, 46, 44, 51, 49, 54, 70, 56];
     const stroke = (index: number) => {
-      fakeMidi.send("a", [0x99, notes[index % 16], 60 + (index % 60)]);
-      fakeMidi.send("a", [0x89, notes[index % 16], 0]);
+      fakeMidi.send("a", [0x99, notes[index % 16]!, 60 + (index % 60)]);
+      fakeMidi.send("a", [0x89, notes[index % 16]!, 0]);
     };
     // Sixteen pads at once, and then one stroke and its end a millisecond.
     notes.forEach((_, index) => stroke(index));

@@ -23,7 +23,7 @@ interface Expected {
 /** "Lantern Room" on its grid, worked out here from the played times: nearest sixteenth, one stroke a pad and line. */
 function linesOfLanternRoom(): Expected[] {
   const strokes = new Map<string, { pad: number; velocity: number; line: number }>();
-  for (const pass of demoBeat("Lantern Room").parts[0].patterns[0].passes) {
+  for (const pass of demoBeat("Lantern Room").parts[0]!.patterns[0]!.passes) {
     for (const { pad, velocity, playedTicks } of pass.hits) {
       const line = (Math.round(playedTicks / STEP_TICKS) * STEP_TICKS + LOOP_TICKS) % LOOP_TICKS;
       const before = strokes.get(`${pad} ${line}`);
@@ -44,11 +44,11 @@ function addStroke(
   frame: number,
   sign: number,
 ): void {
-  const drum = kit.drums[pad];
-  const samples = drum.layers[layerFor(velocity)][variant];
-  const gain = LAYER_GAINS[velocity] * drum.gainLeft * sign;
+  const drum = kit.drums[pad]!;
+  const samples = drum.layers[layerFor(velocity)]![variant]!;
+  const gain = LAYER_GAINS[velocity]! * drum.gainLeft * sign;
   for (let index = Math.max(0, -frame); index < samples.length && frame + index < target.length; index++)
-    target[frame + index] += samples[index] * gain;
+    target[frame + index]! += samples[index]! * gain;
 }
 
 /**

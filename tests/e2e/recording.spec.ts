@@ -41,7 +41,7 @@ test("hits on the heard beat are recorded within 5 ms of the line, sound once in
   const hits = hitsOf(beat);
   expect(hits.map(({ pad }) => pad)).toEqual([0, 0, 0, 0, 8, 8, 8, 8]);
   const errorsMs = hits.map(({ playedTicks }, index) => {
-    const line = [...kicks, ...hats][index].ticks % 7680;
+    const line = [...kicks, ...hats][index]!.ticks % 7680;
     const distance = playedTicks - line;
     return (distance > 3840 ? distance - 7680 : distance) * MS_PER_TICK;
   });
@@ -61,13 +61,13 @@ test("an early hit at the end of the count-in is the downbeat and does not sound
   await page.keyboard.press("Space");
   const sound = await readTap(page);
   const [hit] = hitsOf(await exportBeat(page));
-  expect(hit.playedTicks * MS_PER_TICK).toBeCloseTo(-120, 1);
+  expect(hit!.playedTicks * MS_PER_TICK).toBeCloseTo(-120, 1);
 
   // Sounds after the four clicks of the count-in: the stroke itself, then the downbeats of lap 2 and lap 3.
   const starts = soundStarts(sound.left, sound.sampleRate);
   const beatFrames = 960 * MS_PER_TICK * (sound.sampleRate / 1000);
-  const downbeat = starts[0] + 4 * beatFrames;
-  const strokes = starts.filter((frame) => frame > starts[0] + 3.5 * beatFrames);
+  const downbeat = starts[0]! + 4 * beatFrames;
+  const strokes = starts.filter((frame) => frame > starts[0]! + 3.5 * beatFrames);
   const lapFrames = 8 * beatFrames;
   expect(strokes.map((frame) => Math.round(((frame - downbeat) / lapFrames) * 100) / 100)).toEqual([
     expect.closeTo(0, 1),
@@ -118,11 +118,11 @@ test("from an empty page to a kept loop", async ({ page }) => {
   await expect(status).toHaveText("Stopped");
 
   const both = await exportBeat(page);
-  expect(both.parts[0].patterns[0].passes.map(({ name, hits }) => [name, hits.length])).toEqual([
+  expect(both.parts[0]!.patterns[0]!.passes.map(({ name, hits }) => [name, hits.length])).toEqual([
     ["Pass 1", 4],
     ["Pass 2", 5],
   ]);
-  expect(both.parts[0].patterns[0].bars).toBe(2);
+  expect(both.parts[0]!.patterns[0]!.bars).toBe(2);
 
   await page.keyboard.press("Control+z");
   await expect(page.getByRole("list").getByText("Pass 2", { exact: true })).toHaveCount(0);

@@ -14,6 +14,9 @@ const PORT = 3467;
 const HOST = `http://127.0.0.1:${PORT}`;
 const MEGABYTE = 2 ** 20;
 
+// In order and in one worker: there is one server at this port, whatever runs beside it.
+test.describe.configure({ mode: "default" });
+
 let server: ChildProcess;
 
 test.beforeAll(async () => {
@@ -63,7 +66,7 @@ test("forty renders at once, half of them hung up: all others are answered or to
     const leaving = new AbortController();
     if (index % 2 === 1) setTimeout(() => leaving.abort(), 20 * index);
     try {
-      const answer = await render(files[index % 4 === 0 ? 1 : 0], leaving.signal);
+      const answer = await render(files[index % 4 === 0 ? 1 : 0]!, leaving.signal);
       // Quirk: Node's fetch never settles a body that is called off between its head and its first byte.
       const called = once(leaving.signal, "abort").then(() => Promise.reject(new Error("called off")));
       const { byteLength } = await Promise.race([answer.arrayBuffer(), called]);
@@ -87,7 +90,7 @@ test("forty renders at once, half of them hung up: all others are answered or to
   expect(Math.max(...page)).toBeLessThan(1000);
   expect(most).toBeLessThan(600);
   // Whoever hung up holds no place.
-  expect((await render(files[0])).status).toBe(200);
+  expect((await render(files[0]!)).status).toBe(200);
 });
 
 test("what would be too long, comes too slowly, or from another site's page is refused, and the server lives on", async () => {
@@ -116,7 +119,7 @@ test("unusual requests get an answer that is no failure of the server's", async 
       );
       let text = "";
       socket.on("data", (data) => (text += data));
-      socket.on("close", () => done(text.split("\r\n")[0]));
+      socket.on("close", () => done(text.split("\r\n")[0]!));
     });
   for (const line of [
     "TRACE /",

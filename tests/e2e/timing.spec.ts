@@ -8,7 +8,7 @@ import { test } from "./support/test";
 
 const notesOf = async (page: Page) =>
   readSmf(await exportAs(page, "MIDI, as heard")).notes.map(({ tick, note, velocity }) => [tick, note, velocity]);
-const patternOf = async (page: Page) => (await exportBeat(page)).parts[0].patterns[0];
+const patternOf = async (page: Page) => (await exportBeat(page)).parts[0]!.patterns[0]!;
 const hits = (page: Page) => page.getByRole("application");
 
 test("a shuffle in the exported MIDI is where it is computed; grids by arrow keys leave recorded passes alone", async ({
@@ -22,7 +22,7 @@ test("a shuffle in the exported MIDI is where it is computed; grids by arrow key
   await page.getByRole("spinbutton", { name: "Swing" }).blur();
   await page.keyboard.press("ArrowRight");
   await expect(page.getByLabel("Input grid")).toHaveValue("1/32");
-  expect((await patternOf(page)).passes[0].quantize.grid).toBe("1/16");
+  expect((await patternOf(page)).passes[0]!.quantize.grid).toBe("1/16");
   // The same keys for the pass that is there.
   await page.getByLabel("Timing of", { exact: true }).selectOption("Pass 1");
   await page.getByLabel("Grid", { exact: true }).selectOption("1/2");
@@ -39,7 +39,7 @@ test("played, corrected and grooved on three keys; keep timing, go too far, relo
     [";", "Played"],
     ["'", "Corrected"],
     ["\\", "Grooved"],
-  ]) {
+  ] as const) {
     await page.keyboard.press(key);
     await expect(page.getByRole("button", { name, exact: true })).toHaveAttribute("aria-pressed", "true");
   }
@@ -177,7 +177,7 @@ test("the timing report measures, compares two passes, is read out and exported"
     const { violations } = await new AxeBuilder({ page })
       .withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"])
       .analyze();
-    expect(violations.map(({ id, nodes }) => `${id} ${nodes[0].html.slice(0, 200)}`)).toEqual([]);
+    expect(violations.map(({ id, nodes }) => `${id} ${nodes[0]!.html.slice(0, 200)}`)).toEqual([]);
   }
   const [file] = await Promise.all([
     page.waitForEvent("download"),

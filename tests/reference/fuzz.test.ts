@@ -1,5 +1,6 @@
 import { readFileSync, readdirSync } from "node:fs";
 import { CoreError } from "@/core/core-error";
+import { findPattern } from "@/core/beat/edit";
 import { demoBeats } from "@/core/demo/demo-beats";
 import { demoEchoes } from "@/core/demo/demo-echoes";
 import { readBeatFile, writeBeatFile } from "@/core/formats/beat-file";
@@ -23,7 +24,7 @@ const MOST_MS = 2000;
 const SAYS_WHERE = /\/\w|byte \d|position \d|the file|tick \d|the most|not JSON|no drums|Meter|bars long/;
 
 type Random = () => number;
-const pick = <T>(random: Random, all: readonly T[]): T => all[Math.floor(random() * all.length)];
+const pick = <T>(random: Random, all: readonly T[]): T => all[Math.floor(random() * all.length)]!;
 
 /** Runs a reader. @returns whether it took the file; it says what is wrong and where, and fails in no other way */
 function taken(read: () => unknown): boolean {
@@ -120,20 +121,10 @@ const playings = JSON.stringify([
   { id: "b", bpm: 90, meter: [7, 8], bars: 1, hits: [{ time: 0.1, note: 38, velocity: 1 }] },
 ]);
 const kept = JSON.stringify(
-  demoBeats().map(
-    ({
-      parts: [
-        {
-          id,
-          patterns: [{ passes, ...pattern }],
-        },
-      ],
-    }) => ({
-      place: { partId: id, patternId: pattern.id },
-      pattern,
-      pass: passes[0],
-    }),
-  ),
+  demoBeats().map((beat) => {
+    const { passes, ...pattern } = findPattern(beat, firstPlace(beat));
+    return { place: firstPlace(beat), pattern, pass: passes[0] };
+  }),
 );
 
 const JSON_KINDS: readonly [string, readonly string[], (text: string) => unknown][] = [
@@ -190,7 +181,7 @@ test("600 spoilt MIDI files: each is refused with track and byte, or has the not
   expect(accepted.length).toBeLessThan(FILES / 2);
   const found = readWithMido(accepted.map(({ path }) => path));
   accepted.forEach(({ bytes }, index) => {
-    const { notes, refused, tempos } = found[index];
+    const { notes, refused, tempos } = found[index]!;
     // What mido refuses and we take are kinds of events whose content we leave alone.
     if (refused !== undefined) return expect(refused).toMatch(/key|clocks|range|unknown|decode|byte|0\.\.|not enough/i);
     const ours = readSmf(bytes);
@@ -260,7 +251,7 @@ test("none of them takes longer than its size allows: a second a megabyte to rea
   const times = timesOfMidi(HOSTILE.map(([, bytes], index) => fileOf(`hostile-${index}.mid`, bytes)));
   HOSTILE.forEach(([name, bytes], index) => {
     const megabytes = Math.max(1, bytes.length / 2 ** 20);
-    const [beat, strokes, retimed] = times[index].map((ms) => ms / megabytes);
-    expect([name, Math.max(beat, strokes) < 1000, retimed < 3000]).toEqual([name, true, true]);
+    const [beat, strokes, retimed] = times[index]!.map((ms) => ms / megabytes);
+    expect([name, Math.max(beat!, strokes!) < 1000, retimed! < 3000]).toEqual([name, true, true]);
   });
 });

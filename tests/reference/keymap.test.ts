@@ -21,7 +21,7 @@ test("no key means two things at once", () => {
     [false, true],
     [true, true],
   ]) {
-    const codes = pressed(shift, control);
+    const codes = pressed(shift!, control!);
     // Shift Space hears an echo where one is open, and else plays; Shift with a place is one of the second eight.
     const meant = new Set([
       "Space",

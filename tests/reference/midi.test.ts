@@ -23,8 +23,8 @@ describe("exported MIDI files in readers that are not ours", () => {
       const [mido] = readWithMido([path]);
       const ours = readSmf(bytes);
       const lines = ours.notes.map(({ tick, channel, note, velocity }) => [1, tick, channel, note, velocity]);
-      expect(mido.notes).toEqual(lines);
-      expect(readWithMidicsv(path).sort((a, b) => a[1] - b[1] || a[3] - b[3])).toEqual(lines);
+      expect(mido!.notes).toEqual(lines);
+      expect(readWithMidicsv(path).sort((a, b) => a[1]! - b[1]! || a[3]! - b[3]!)).toEqual(lines);
       expect(mido).toMatchObject({
         type: 1,
         ppq: 960,
@@ -37,7 +37,7 @@ describe("exported MIDI files in readers that are not ours", () => {
       });
       // The loop's length: half a microsecond a quarter is the most that the file's tempo can be off.
       const quarters = ours.endTick / 960;
-      expect(Math.abs(mido.seconds - (quarters * 60) / beat.bpm)).toBeLessThan(quarters * 0.5e-6 + 1e-9);
+      expect(Math.abs(mido!.seconds - (quarters * 60) / beat.bpm)).toBeLessThan(quarters * 0.5e-6 + 1e-9);
     },
   );
 });
@@ -57,19 +57,19 @@ test("ten real songs keep every note on channel 10, velocity, tempo and meter fr
     const drums = original.notes
       .filter(([, , channel]) => channel === 9)
       .map(([, tick, channel, note, velocity]) => [tick * scale, channel, note, velocity]);
-    const sorted = (notes: number[][]) => notes.sort((a, b) => a[0] - b[0] || a[2] - b[2] || a[3] - b[3]);
+    const sorted = (notes: number[][]) => notes.sort((a, b) => a[0]! - b[0]! || a[2]! - b[2]! || a[3]! - b[3]!);
     expect(drums.length).toBeGreaterThan(4000);
     // As text: a deep comparison of ten thousand rows takes Jest a minute.
     expect(
-      JSON.stringify(sorted(exported[index].notes.map(([, ...note]) => note))) === JSON.stringify(sorted(drums)),
+      JSON.stringify(sorted(exported[index]!.notes.map(([, ...note]) => note))) === JSON.stringify(sorted(drums)),
     ).toBe(true);
-    expect(exported[index].tempos).toEqual(original.tempos);
-    expect(exported[index].meters).toEqual(original.meters);
+    expect(exported[index]!.tempos).toEqual(original.tempos);
+    expect(exported[index]!.meters).toEqual(original.meters);
   });
 });
 
 test("what the strict reader refuses, we refuse", () => {
-  const good = beatToMidi(demoBeats()[0], firstPlace(demoBeats()[0]), "heard");
+  const good = beatToMidi(demoBeats()[0]!, firstPlace(demoBeats()[0]!), "heard");
   const spoilt = (change: (bytes: Uint8Array) => void) => {
     const copy = good.slice();
     change(copy);
@@ -93,7 +93,7 @@ test("what the strict reader refuses, we refuse", () => {
   };
   const verdicts = readWithMido(Object.entries(cases).map(([name, bytes]) => fileOf(`${name}.mid`, bytes)));
   Object.entries(cases).forEach(([name, bytes], index) => {
-    expect([name, verdicts[index].refused !== undefined]).toEqual([name, true]);
+    expect([name, verdicts[index]!.refused !== undefined]).toEqual([name, true]);
     expect(() => readSmf(bytes)).toThrow(/can't be read/);
   });
 });
@@ -111,10 +111,12 @@ describe("General MIDI percussion", () => {
   test("all 47 names and numbers are those of an independent table", () => {
     const notes = Object.keys(GM_PERCUSSION).map(Number);
     expect(notes).toEqual(Array.from({ length: 47 }, (_, index) => 35 + index));
-    expect(notes.map((note) => plain(GM_PERCUSSION[note].name))).toEqual(notes.map((note) => plain(independent(note))));
+    expect(notes.map((note) => plain(GM_PERCUSSION[note]!.name))).toEqual(
+      notes.map((note) => plain(independent(note))),
+    );
   });
 
   test("every drum of ours is written as a note that means that drum", () => {
-    for (const id of DRUM_IDS) expect(GM_PERCUSSION[DRUMS[id].note].drum).toBe(id);
+    for (const id of DRUM_IDS) expect(GM_PERCUSSION[DRUMS[id].note]!.drum).toBe(id);
   });
 });

@@ -19,8 +19,8 @@ test("four bars of ten real songs, at other tempi and played by hand: the tempo 
       const drums = notes.filter(({ channel }) => channel === 9);
       const length = 4 * BARS * ticksPerQuarter;
       return Array.from({ length: WINDOWS }, () => {
-        const from = drums[Math.floor((drums.length - 200) * random())].tick;
-        const bpm = Math.min(180, (0.85 + 0.3 * random()) * (60e6 / tempos[0].microsecondsPerQuarter));
+        const from = drums[Math.floor((drums.length - 200) * random())]!.tick;
+        const bpm = Math.min(180, (0.85 + 0.3 * random()) * (60e6 / tempos[0]!.microsecondsPerQuarter));
         const hits = drums
           .filter(({ tick }) => tick >= from && tick < from + length)
           .map(({ tick, note, velocity }) => ({

@@ -28,7 +28,7 @@ describe("drums of real songs retimed, in a reader that is not ours", () => {
   });
   test("sixteenths: every drum note on the nearest sixteenth, all other notes, tempos and meters as they were", () => {
     retimed("sixteenths", { grid: "1/16", strength: 1, reach: 1 }).forEach((song, index) => {
-      const original = originals[index];
+      const original = originals[index]!;
       const step = original.ppq / 4;
       const drums = ({ notes }: typeof song) => notes.filter(([, , channel]) => channel === 9);
       const others = ({ notes }: typeof song) => notes.filter(([, , channel]) => channel !== 9);
@@ -64,5 +64,5 @@ test("a shuffled pattern reads back with the computed ticks", () => {
   }));
   const swung = setFeel(addHits(beat, place, passId, hits), place, { swing: { ratio: 2 / 3, unit: "1/8" } });
   const [file] = readWithMido([fileOf("shuffle.mid", beatToMidi(swung, place, "heard"))]);
-  expect(file.notes.map(([, tick]) => tick)).toEqual([0, 640, 960, 1600, 1920, 2560, 2880, 3520]);
+  expect(file!.notes.map(([, tick]) => tick)).toEqual([0, 640, 960, 1600, 1920, 2560, 2880, 3520]);
 });

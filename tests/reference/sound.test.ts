@@ -16,10 +16,10 @@ const sound = collect(lapStream(compileEvents(beat, place), kit, "loop"));
 
 /** Times in ms at which an independent reader says that something starts in the exported MIDI file. */
 function midiTimes(): number[] {
-  const [{ notes, tempos }] = readWithMido([fileOf("lantern.mid", beatToMidi(beat, place, "heard"))]);
+  const { notes, tempos } = readWithMido([fileOf("lantern.mid", beatToMidi(beat, place, "heard"))])[0]!;
   return [...new Set(notes.map(([, tick]) => tick))]
     .sort((a, b) => a - b)
-    .map((tick) => ((tick / 960) * tempos[0][1]) / 1000);
+    .map((tick) => ((tick / 960) * tempos[0]![1]) / 1000);
 }
 
 /** The true onsets lie a little before the found ones; the same for all, so the median says by how much. */
@@ -30,7 +30,7 @@ function spread(
   const delays = expected.map(
     (time) => (found.find((candidate) => candidate >= time - 2 && candidate <= time + 12) ?? NaN) - time,
   );
-  const median = delays.toSorted((a, b) => a - b)[Math.floor(delays.length / 2)];
+  const median = delays.toSorted((a, b) => a - b)[Math.floor(delays.length / 2)]!;
   return { median, worst: Math.max(...delays.map((delay) => Math.abs(delay - median))), all: delays };
 }
 
@@ -92,10 +92,10 @@ test("the onset detector finds the render's onsets where the MIDI reader says th
 
 test("a synthesiser that is not ours plays the exported MIDI with the same onsets", async () => {
   const path = fileOf("fluid.mid", beatToMidi(beat, place, "heard"));
-  const [{ notes, tempos }] = readWithMido([path]);
+  const { notes, tempos } = readWithMido([path])[0]!;
   const expected = [...new Set(notes.map(([, tick]) => tick))]
     .sort((a, b) => a - b)
-    .map((tick) => ((tick / 960) * tempos[0][1]) / 1000);
+    .map((tick) => ((tick / 960) * tempos[0]![1]) / 1000);
   const found = (await findOnsets(playWithFluidsynth(path), RATE, 80)).filter((time) => time > 1);
   const { median, worst } = spread(found, expected.slice(1));
   expect(median).toBeGreaterThan(2);
@@ -105,7 +105,7 @@ test("a synthesiser that is not ours plays the exported MIDI with the same onset
 
 test("every stroke of the render stands within a sample of its computed place", () => {
   const framesPerTick = (60 * RATE) / (104 * 960);
-  const { passes } = beat.parts[0].patterns[0];
+  const { passes } = beat.parts[0]!.patterns[0]!;
   const strokes = passes.flatMap(({ hits }) => hits);
   // One stroke alone in its lane at a time: the render's own voice is looked for around the line.
   for (const stroke of strokes) {
@@ -113,17 +113,17 @@ test("every stroke of the render stands within a sample of its computed place", 
       ...beat,
       parts: beat.parts.map((part) => ({
         ...part,
-        patterns: part.patterns.map((pattern) => ({ ...pattern, passes: [{ ...passes[0], hits: [stroke] }] })),
+        patterns: part.patterns.map((pattern) => ({ ...pattern, passes: [{ ...passes[0]!, hits: [stroke] }] })),
       })),
     };
     const { left } = collect(lapStream(compileEvents(alone, place), kit, "tail"));
     const line = Math.round(stroke.playedTicks / 240) * 240;
-    const voice = kit.drums[stroke.pad].layers[layerFor(stroke.velocity)][0];
-    const gain = LAYER_GAINS[stroke.velocity] * kit.drums[stroke.pad].gainLeft;
+    const voice = kit.drums[stroke.pad]!.layers[layerFor(stroke.velocity)]![0]!;
+    const gain = LAYER_GAINS[stroke.velocity]! * kit.drums[stroke.pad]!.gainLeft;
     const misfit = (start: number) =>
       voice.reduce((worst, sample, frame) => Math.max(worst, Math.abs((left[start + frame] ?? 0) - sample * gain)), 0);
     const fits = [-3, -2, -1, 0, 1, 2, 3].filter((shift) => misfit(Math.round(line * framesPerTick) + shift) < 1e-6);
     expect(fits.length).toBe(1);
-    expect(Math.abs(fits[0])).toBeLessThanOrEqual(1);
+    expect(Math.abs(fits[0]!)).toBeLessThanOrEqual(1);
   }
 });

@@ -15,8 +15,8 @@ export function manyEchoes(): readonly LookbackHit[] {
   const notes = [42, 36, 42, 38];
   return Array.from({ length: ECHOES * ECHO_HITS }, (_, index) => ({
     timeMs: startMs + Math.floor(index / ECHO_HITS) * phraseMs + (index % ECHO_HITS) * 125 + 16 * (random() - 0.5),
-    pad: pads[index % 4],
-    note: notes[index % 4],
+    pad: pads[index % 4]!,
+    note: notes[index % 4]!,
     velocity: 60 + Math.floor(60 * random()),
     device: "bench",
     beatId: "bench",

@@ -51,8 +51,8 @@ export function session(settings: Partial<Settings> = {}, outputLatencyMs = 0, b
   return { workspace, engine, repository, goTo, play };
 }
 
-export const patternsOf = (beat: Beat) => beat.parts[0].patterns;
-export const passesOf = ({ beat }: Workspace, pattern = 0) => patternsOf(beat)[pattern].passes;
+export const patternsOf = (beat: Beat) => beat.parts[0]!.patterns;
+export const passesOf = ({ beat }: Workspace, pattern = 0) => patternsOf(beat)[pattern]!.passes;
 export const hitsOf = (workspace: Workspace, pattern = 0) => passesOf(workspace, pattern).flatMap(({ hits }) => hits);
 export const msOf = (frames: readonly number[]) => frames.map((frame) => Math.round(frame / FRAMES_PER_MS));
 

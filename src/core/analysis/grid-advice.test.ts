@@ -66,7 +66,7 @@ function placeOn({ grid, family, swingUnit, swingPercent }: GridAdvice, ticks: n
 function isHarmful(advice: GridAdvice, hits: readonly MeantHit[], against: LineGridName): boolean {
   const astray = (place: (ticks: number) => number) =>
     hits.filter(({ ticks, meant }) => Math.abs(place(ticks) - meant) > 40).length;
-  const falselyRung = advice.pulled.some((id) => Math.abs(lineOn(hits[id].ticks, against) - hits[id].meant) <= 40);
+  const falselyRung = advice.pulled.some((id) => Math.abs(lineOn(hits[id]!.ticks, against) - hits[id]!.meant) <= 40);
   return falselyRung || astray((ticks) => placeOn(advice, ticks)) > astray((ticks) => lineOn(ticks, against));
 }
 
@@ -74,7 +74,7 @@ describe("grid advice on 600 generated beats, 60 to 180 BPM, spread 0 to 20 ms",
   const random = seededRandom(20);
   const all = Array.from({ length: 600 }, (_, index) => {
     const performance: Performance = {
-      kind: KINDS[index % KINDS.length],
+      kind: KINDS[index % KINDS.length]!,
       bpm: (60 + 120 * random()) as Bpm,
       spreadMs: 20 * random(),
       swing: 0.55 + 0.12 * random(),

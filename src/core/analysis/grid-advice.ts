@@ -123,15 +123,15 @@ export function adviseGrid(
  */
 function explaining(fitted: readonly Fitted[], msPerTick: number): Fitted | undefined {
   const [best] = fitted;
-  const spreadMs = ownSpread(best.missesMs);
+  const spreadMs = ownSpread(best!.missesMs);
   // Lines that the playing does not tell from one another are not what was played on.
-  if (!isDistinct(GRID_TICKS[best.grid], msPerTick, spreadMs)) return undefined;
-  const between = best.missesMs.map(Math.abs).filter((ms) => ms > EXPLAINED_SPREADS * spreadMs);
+  if (!isDistinct(GRID_TICKS[best!.grid], msPerTick, spreadMs)) return undefined;
+  const between = best!.missesMs.map(Math.abs).filter((ms) => ms > EXPLAINED_SPREADS * spreadMs);
   if (between.length === 0) return best;
   if (!between.some((ms) => ms > EVIDENT_SPREADS * spreadMs)) return undefined;
   const misfit = ({ missesMs }: Fitted) => missesMs.reduce((sum, ms) => sum + (ms / spreadMs) ** 2, 0);
   const finer = fitted
-    .filter((other) => refines(other, best) && isDistinct(GRID_TICKS[other.grid], msPerTick, spreadMs))
+    .filter((other) => refines(other, best!) && isDistinct(GRID_TICKS[other.grid], msPerTick, spreadMs))
     .toSorted((a, b) => GRID_TICKS[b.grid] - GRID_TICKS[a.grid]);
   const has = (one: Fitted) => one.missesMs.every((ms) => Math.abs(ms) <= EVIDENT_SPREADS * spreadMs);
   const straight = finer.find((one) => !isTriplet(one.grid) && has(one));
@@ -185,7 +185,7 @@ function bestRatio(positions: readonly Ticks[], unit: number, bar: Ticks): numbe
   const sums = SWING_RATIOS.map((ratio) =>
     positions.reduce((sum, ticks) => sum + Math.min(unit / 3, Math.abs(swingMiss(ticks, ratio, unit, bar))), 0),
   );
-  const rough = SWING_RATIOS[sums.indexOf(Math.min(...sums))];
+  const rough = SWING_RATIOS[sums.indexOf(Math.min(...sums))]!;
   const middles = positions
     .map((ticks) => (ticks - Math.floor(ticks / bar) * bar) % (2 * unit))
     .filter((inPair) => Math.abs(inPair - rough * 2 * unit) < unit / 3);

@@ -45,11 +45,11 @@ test("late in ms against the nearest line, the loop's edge included; masked hits
 
 test("by the swing that was played, late is late for that swing; a hit that was played over one is measured there", () => {
   const swung = patternOf(pass(2, "A", [hit(0, 320 + 8)]));
-  expect(samplesOf(swung, { ratio: 2 / 3, unit: "1/16" })[0].lateMs).toBeCloseTo(8, 9);
+  expect(samplesOf(swung, { ratio: 2 / 3, unit: "1/16" })[0]!.lateMs).toBeCloseTo(8, 9);
   const over = { ...patternOf(pass(2, "A", [hit(0, 328, { straightTicks: 252 as Ticks })])) };
   const withSwing = { ...over, swing: { ratio: 2 / 3, unit: "1/16" } as const };
   expect(samplesOf(withSwing)[0]).toMatchObject({ line: 240 });
-  expect(samplesOf(withSwing)[0].lateMs).toBeCloseTo(8, 9);
+  expect(samplesOf(withSwing)[0]!.lateMs).toBeCloseTo(8, 9);
 });
 
 test("mean and spread, worked out by hand: 2, 4, 4, 4, 5, 5, 7, 9 have the mean 5 and the standard deviation 2", () => {

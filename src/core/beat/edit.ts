@@ -113,7 +113,7 @@ export function setHitLength(
     // The newest hits are at the end, and it is they that are still held.
     const index = pass.hits.findLastIndex(({ id }) => id === hitId);
     if (index < 0) return pass;
-    const hit = pass.hits[index];
+    const hit = pass.hits[index]!;
     const ended = numberHit({ ...hit, lengthTicks, ...(choked && { choked }) }, hitId);
     return { ...pass, hits: pass.hits.with(index, ended) };
   });

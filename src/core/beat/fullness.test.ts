@@ -37,7 +37,7 @@ function beatOf(count: number): Beat {
     };
   });
   return setFeel(addHits(beat, place, passId, hits), place, {
-    groove: { groove: BUILT_IN_GROOVES[3], timing: 1, velocity: 1 },
+    groove: { groove: BUILT_IN_GROOVES[3]!, timing: 1, velocity: 1 },
   });
 }
 
@@ -65,16 +65,16 @@ test("32 kept timings of 3,000 hits round-trip", () => {
 test("editing stops at the limit, not before, says so long before, and never stands in the way of less", () => {
   const most = beatOf(MAX_HITS);
   const { passes } = findPattern(most, place);
-  const [hit] = passes[0].hits;
-  const more = addHits(most, place, passes[0].id, [hit]);
+  const [hit] = passes[0]!.hits;
+  const more = addHits(most, place, passes[0]!.id, [hit!]);
   expect(tooFull(beatOf(MAX_HITS - 1), most)).toBeUndefined();
   expect(tooFull(most, more)).toBe("A beat holds 100,000 hits at the most; nothing was added.");
   expect(tooFull(more, most)).toBeUndefined();
   expect(tooFull(more, more)).toBeUndefined();
   const near = beatOf(0.8 * MAX_HITS - 1);
-  const over = addHits(near, place, findPattern(near, place).passes[0].id, [hit]);
+  const over = addHits(near, place, findPattern(near, place).passes[0]!.id, [hit!]);
   expect(nearlyFull(near, over)).toBe("This beat has 80,000 hits; 100,000 are the most.");
-  expect(nearlyFull(over, addHits(over, place, findPattern(over, place).passes[0].id, [hit]))).toBeUndefined();
+  expect(nearlyFull(over, addHits(over, place, findPattern(over, place).passes[0]!.id, [hit!]))).toBeUndefined();
 });
 
 test("very large ids are given anew in their order, and with them all that names them", () => {
@@ -86,9 +86,11 @@ test("very large ids are given anew in their order, and with them all that names
     );
   const text = writeBeatFile({ ...large(beatOf(40)), name: "Large" });
   const read = readBeatFile(text);
-  const [pass] = read.parts[0].patterns[0].passes;
-  expect(Math.max(...pass.hits.map(({ id }) => id))).toBeLessThan(read.nextId);
+  const [pass] = read.parts[0]!.patterns[0]!.passes;
+  expect(Math.max(...pass!.hits.map(({ id }) => id))).toBeLessThan(read.nextId);
   expect(read.nextId).toBeLessThan(100);
-  expect(pass.hits.map(({ pad }) => pad)).toEqual(beatOf(40).parts[0].patterns[0].passes[0].hits.map(({ pad }) => pad));
+  expect(pass!.hits.map(({ pad }) => pad)).toEqual(
+    beatOf(40).parts[0]!.patterns[0]!.passes[0]!.hits.map(({ pad }) => pad),
+  );
   expect(readBeatFile(writeBeatFile(read))).toEqual(read);
 });

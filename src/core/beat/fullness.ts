@@ -22,7 +22,7 @@ function measures(beat: Beat): readonly Measure[] {
 /** @returns why a beat can't become another one, which would hold more than a file may; undefined where it can */
 export function tooFull(before: Beat, after: Beat): string | undefined {
   const had = measures(before);
-  const over = measures(after).find(({ count, most }, index) => count > most && count > had[index].count);
+  const over = measures(after).find(({ count, most }, index) => count > most && count > had[index]!.count);
   return over && `A beat holds ${over.most.toLocaleString("en")} ${over.what} at the most; nothing was added.`;
 }
 
@@ -31,7 +31,7 @@ export function nearlyFull(before: Beat, after: Beat): string | undefined {
   const had = measures(before);
   const near = measures(after).find(({ count, most }, index) => {
     const limit = NEAR_LIMIT * most;
-    return count >= limit && had[index].count < limit;
+    return count >= limit && had[index]!.count < limit;
   });
   if (!near) return undefined;
   const { count, most, what } = near;

@@ -54,6 +54,6 @@ export function newBeat({ id, name, bpm = DEFAULT_BPM, meter = DEFAULT_METER, ba
 
 /** The pattern that opens first. */
 export function firstPlace(beat: Beat): PatternPlace {
-  const part = beat.parts[0];
-  return { partId: part.id, patternId: part.patterns[0].id };
+  const part = beat.parts[0]!;
+  return { partId: part.id, patternId: part.patterns[0]!.id };
 }

@@ -20,8 +20,9 @@ export function soloPass(beat: Beat, place: PatternPlace, passId: number, soloed
 export function mergePassDown(beat: Beat, place: PatternPlace, passId: number): Beat {
   return editPattern(beat, place, (pattern) => {
     const index = pattern.passes.findIndex(({ id }) => id === passId);
-    if (index < 1) return pattern;
-    const [below, above] = pattern.passes.slice(index - 1, index + 1);
+    const above = pattern.passes[index];
+    const below = pattern.passes[index - 1];
+    if (!above || !below) return pattern;
     const same = sameQuantize(below.quantize, above.quantize);
     const moved = above.hits.map((hit) =>
       same || hit.quantize ? hit : numberHit({ ...hit, quantize: above.quantize }, hit.id),

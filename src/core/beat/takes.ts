@@ -26,7 +26,7 @@ export function stepTake(beat: Beat, place: PatternPlace, by: 1 | -1): Beat {
   const group = takesOf(pattern, take);
   const chosen = group.findIndex(({ muted }) => !muted);
   const next = chosen < 0 ? group.length - 1 : (chosen + by + group.length) % group.length;
-  return chooseTake(beat, place, group[next].id);
+  return chooseTake(beat, place, group[next]!.id);
 }
 
 /** Makes a take an ordinary pass; the others of its group stay, silent, and can be kept as well. */

@@ -24,7 +24,7 @@ const DEVICE = "Stand-in drummer";
 export function demoEchoes(nowMs: number): readonly LookbackHit[] {
   const beat = demoBeat(OPEN_BEAT);
   return DEMO_ECHOES.flatMap((score, index) => {
-    const startMs = nowMs - PLAYED_AGO_MS[index];
+    const startMs = nowMs - PLAYED_AGO_MS[index]!;
     const played = performScore(score);
     return score.bpm === beat.bpm ? lapsAlong(beat, played, startMs) : playedFree(beat, played, startMs);
   });
@@ -59,7 +59,7 @@ function lapsAlong(beat: Beat, played: Beat, startMs: number): readonly Lookback
 function hitsOf(beat: Beat, played: Beat, pass: number) {
   const place = firstPlace(beat);
   const noteOf = new Map(findPart(beat, place.partId).pads.map(({ id, note }) => [id, note]));
-  return findPattern(played, firstPlace(played)).passes[pass].hits.map(({ pad, velocity, playedTicks: ticks }) => ({
+  return findPattern(played, firstPlace(played)).passes[pass]!.hits.map(({ pad, velocity, playedTicks: ticks }) => ({
     pad,
     note: noteOf.get(pad)!,
     velocity,

@@ -40,7 +40,7 @@ interface Entry {
  */
 export function readFreePlayings(text: string): readonly FreePlaying[] {
   return readEntries(text).map(({ id, hits, fields, where }) => {
-    if (hits.length > 0 && hits.at(-1)!.time - hits[0].time > MOST_MINUTES * 60)
+    if (hits.length > 0 && hits.at(-1)!.time - hits[0]!.time > MOST_MINUTES * 60)
       refuse(`${where}/hits`, `must lie within ${MOST_MINUTES} minutes`);
     return { id, hits, meter: readMeter(fields.meter, where) };
   });

@@ -22,10 +22,10 @@ export function echoToMidi(echo: Pick<Echo, "hits">, beat: Beat, reading?: Readi
   const along = countedOn(echo.hits.filter((hit): hit is AlongHit => hit.along !== undefined));
   const whole = along.length === echo.hits.length;
   const firstLap = along.reduce((least, hit) => Math.min(least, hit.along.lap), Infinity);
-  const known = whole ? along[0].along.meter : reading?.meter;
+  const known = whole ? along[0]!.along.meter : reading?.meter;
   const meter = known ?? beat.meter;
-  const bpm = whole ? along[0].along.bpm : (reading?.bpm ?? PLAIN_BPM);
-  const firstMs = echo.hits[0].timeMs;
+  const bpm = whole ? along[0]!.along.bpm : (reading?.bpm ?? PLAIN_BPM);
+  const firstMs = echo.hits[0]!.timeMs;
   const ticksOf = whole
     ? along.map((hit) => (hit.along.lap - firstLap) * hit.along.lapTicks + hit.along.playedTicks)
     : echo.hits.map(({ timeMs }) =>
@@ -37,7 +37,7 @@ export function echoToMidi(echo: Pick<Echo, "hits">, beat: Beat, reading?: Readi
   const lead = Math.max(0, Math.ceil(-Math.round(Math.min(...ticksOf)) / bar)) * bar;
   const notes = echo.hits
     .map(({ note, velocity }, index) => ({
-      tick: Math.round(ticksOf[index]) + lead,
+      tick: Math.round(ticksOf[index]!) + lead,
       lengthTicks: STROKE_TICKS,
       channel: DRUM_CHANNEL,
       note,

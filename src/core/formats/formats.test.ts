@@ -80,7 +80,7 @@ describe("beat file", () => {
     ],
     [
       "a hard hit",
-      changed((file) => Object.assign(file.beat.parts[0].patterns[0].passes[1].hits[2], { velocity: 128 })),
+      changed((file) => Object.assign(file.beat.parts[0]!.patterns[0]!.passes[1]!.hits[2]!, { velocity: 128 })),
       /passes\/1\/hits\/2\/velocity: must be <= 127, got 128/,
     ],
     [
@@ -90,12 +90,12 @@ describe("beat file", () => {
     ],
     [
       "a hit on no pad",
-      changed((file) => Object.assign(file.beat.parts[0].patterns[0].passes[0].hits[0], { pad: 99 })),
+      changed((file) => Object.assign(file.beat.parts[0]!.patterns[0]!.passes[0]!.hits[0]!, { pad: 99 })),
       /hits\/0\/pad: there is no pad 99/,
     ],
     [
       "an id used twice",
-      changed((file) => Object.assign(file.beat.parts[0].patterns[0].passes[0].hits[1], { id: 1 })),
+      changed((file) => Object.assign(file.beat.parts[0]!.patterns[0]!.passes[0]!.hits[1]!, { id: 1 })),
       /hits\/1\/id: 1 is used twice/,
     ],
     ["an id from the future", changed((file) => Object.assign(file.beat, { nextId: 5 })), /is not below nextId 5/],
@@ -106,10 +106,10 @@ describe("beat file", () => {
 
   test("too many hits, patterns or bytes are refused by their number", () => {
     const beat = newBeat({ id: "b", name: "B" });
-    const pattern = beat.parts[0].patterns[0];
+    const pattern = beat.parts[0]!.patterns[0]!;
     const patterns = Array.from({ length: 200 }, (_, index) => ({ ...pattern, id: 10 + index }));
     const parts = [0, 1].map((part) => ({
-      ...beat.parts[0],
+      ...beat.parts[0]!,
       id: 1000 + part,
       patterns: patterns.map(({ id, ...rest }) => ({ ...rest, id: id + part * 300 })),
     }));
@@ -127,7 +127,7 @@ describe("MIDI file", () => {
         const bytes = beatToMidi(beat, firstPlace(beat), "heard");
         const smf = readSmf(bytes);
         expect(smf.endTick).toBe((beat.meter.beats * 3840 * 2) / beat.meter.unit);
-        expect(smf.tempos[0].microsecondsPerQuarter).toBe(Math.round(60e6 / beat.bpm));
+        expect(smf.tempos[0]!.microsecondsPerQuarter).toBe(Math.round(60e6 / beat.bpm));
         expect(smf.meters[0]).toMatchObject({ beats: beat.meter.beats, unit: beat.meter.unit });
         expect(smf.trackNames[0]).toBe(beat.name);
         if (smf.notes.length === 0) return;
@@ -183,12 +183,14 @@ describe("MIDI file", () => {
     const empty = newBeat({ id: "b", name: "B" });
     const place = firstPlace(empty);
     const { beat, passId } = addPass(empty, place, { name: "P", muted: false, quantize: empty.inputQuantize });
-    const hits = [
-      [940, 70],
-      [975, 90],
-      [1920, 50],
-      [1920.2, 80],
-    ].map(([played, velocity]) => ({ pad: 0, playedTicks: played as Ticks, velocity, lengthTicks: 60 as Ticks }));
+    const hits = (
+      [
+        [940, 70],
+        [975, 90],
+        [1920, 50],
+        [1920.2, 80],
+      ] as const
+    ).map(([played, velocity]) => ({ pad: 0, playedTicks: played as Ticks, velocity, lengthTicks: 60 as Ticks }));
     const off = { grid: "off", strength: 1, reach: 1 } as const;
     const full = addHits(beat, place, passId, hits);
     const notes = (timing: "heard" | "played", made = full) =>
@@ -251,7 +253,7 @@ describe("MIDI file", () => {
       endTick: 3840,
     };
     const note = { tick: 0, lengthTicks: 10, channel: DRUM_CHANNEL, note: 36, velocity: 100 };
-    expect(readSmf(writeSmf({ ...song, tracks: [] })).tempos[0].microsecondsPerQuarter).toBe(2 ** 24 - 1);
+    expect(readSmf(writeSmf({ ...song, tracks: [] })).tempos[0]!.microsecondsPerQuarter).toBe(2 ** 24 - 1);
     for (const wrong of [{ velocity: 0 }, { velocity: 128 }, { note: 200 }, { tick: 1.5 }, { tick: 3841 }]) {
       expect(() => writeSmf({ ...song, tracks: [{ name: "t", notes: [{ ...note, ...wrong }] }] })).toThrow(
         /A MIDI file can't hold/,
@@ -274,15 +276,15 @@ describe("MIDI file", () => {
     expect(() => midiToBeat(file([0]), "x", "x")).toThrow("no note on channel 10");
     const { beat, leftOut } = midiToBeat(file([0, 0, 9]), "x", "x");
     expect(leftOut).toEqual(["Channel 1: 2 notes."]);
-    expect([beat.bpm, beat.meter, beat.parts[0].patterns[0].bars, hitCount(beat)]).toEqual([
+    expect([beat.bpm, beat.meter, beat.parts[0]!.patterns[0]!.bars, hitCount(beat)]).toEqual([
       120,
       { beats: 3, unit: 4 },
       2,
       1,
     ]);
     // Note 60 has no pad of ours: it gets one of its own, which sounds like the nearest drum.
-    expect(beat.parts[0].pads.at(-1)).toMatchObject({ name: "Hi Bongo", note: 60, drum: "conga" });
-    expect(beat.parts[0].patterns[0].passes[0].hits[0].playedTicks).toBe(960);
+    expect(beat.parts[0]!.pads.at(-1)).toMatchObject({ name: "Hi Bongo", note: 60, drum: "conga" });
+    expect(beat.parts[0]!.patterns[0]!.passes[0]!.hits[0]!.playedTicks).toBe(960);
   });
 });
 
@@ -295,7 +297,7 @@ test("the demo beats are sound files of their own, with several passes of played
   ]);
   for (const beat of demoBeats()) {
     expect(readBeatFile(writeBeatFile(beat))).toEqual(beat);
-    const { passes } = beat.parts[0].patterns[0];
+    const { passes } = beat.parts[0]!.patterns[0]!;
     expect(passes.length).toBeGreaterThan(1);
     expect(passes.every(({ hits }) => hits.some(({ playedTicks }) => !Number.isInteger(playedTicks)))).toBe(true);
   }

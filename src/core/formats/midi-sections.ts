@@ -26,10 +26,10 @@ export function sectionAt(sections: readonly MidiSection[], tick: number): MidiS
   let high = sections.length - 1;
   while (low < high) {
     const middle = Math.ceil((low + high) / 2);
-    if (sections[middle].startTick <= tick) low = middle;
+    if (sections[middle]!.startTick <= tick) low = middle;
     else high = middle - 1;
   }
-  return sections[low];
+  return sections[low]!;
 }
 
 function knownMeter(beats: number, unit: number): Meter {

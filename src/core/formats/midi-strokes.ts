@@ -19,7 +19,7 @@ export function midiStrokes(bytes: Uint8Array): MidiStrokes {
   const smf = readSmf(bytes);
   const scale = TICKS_PER_QUARTER / smf.ticksPerQuarter;
   const sections = midiSections(smf);
-  const bar = barTicks(sections[0].meter);
+  const bar = barTicks(sections[0]!.meter);
   const strokes = drumNotes(smf).flatMap(({ tick, note, velocity }, id) => {
     const section = sectionAt(sections, tick);
     if (barTicks(section.meter) !== bar) return [];

@@ -92,7 +92,7 @@ function retimeSection(
   const bars = Math.floor(last / barTicks(meter)) + 2;
   const pass = { id: 0, name: "", muted: false, quantize, hits };
   for (const { hit, ticks, velocity } of heard({ id: 0, name: "", bars, passes: [pass], ...feel }, meter)) {
-    const { on, off } = inside[hit.id];
+    const { on, off } = inside[hit.id]!;
     const moved = Math.max(0, startTick + Math.round(ticks / scale)) - on.tick;
     if (off) off.tick += moved;
     on.tick += moved;

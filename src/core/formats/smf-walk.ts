@@ -127,7 +127,7 @@ class TrackWalk {
 
   private byte(): number {
     if (this.at >= this.end) this.refuse("an event that is cut off", this.at);
-    return this.bytes[this.at++];
+    return this.bytes[this.at++]!;
   }
 
   private refuse(what: string, at: number): never {

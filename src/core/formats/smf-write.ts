@@ -82,7 +82,7 @@ function trackEvents({ name, notes }: SmfTrack): Timed[] {
 function withDeltas(events: readonly Timed[], endTick: number): MidiEvent[] {
   const all = [...events, { tick: endTick, event: { type: "endOfTrack", meta: true } }];
   return all.map(({ tick, event }, index) => {
-    const deltaTime = checked(tick - (index === 0 ? 0 : all[index - 1].tick), 0, 0xfffffff, "time between events");
+    const deltaTime = checked(tick - (index === 0 ? 0 : all[index - 1]!.tick), 0, 0xfffffff, "time between events");
     return { deltaTime, ...event } as MidiEvent;
   });
 }

@@ -84,8 +84,8 @@ interface Stereo {
 function packFloats({ left, right }: Stereo, bytes: Uint8Array): void {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   for (let frame = 0; frame < left.length; frame++) {
-    view.setFloat32(8 * frame, left[frame], true);
-    view.setFloat32(8 * frame + 4, right[frame], true);
+    view.setFloat32(8 * frame, left[frame]!, true);
+    view.setFloat32(8 * frame + 4, right[frame]!, true);
   }
 }
 
@@ -95,7 +95,7 @@ function packWhole({ left, right }: Stereo, bytes: Uint8Array, bits: number): vo
   const shift = bits - 16;
   let at = 0;
   for (let sample = 0; sample < 2 * left.length; sample++) {
-    const value = (sample & 1 ? right : left)[sample >> 1];
+    const value = (sample & 1 ? right : left)[sample >> 1]!;
     const whole = max(-top, min(top - 1, round(value * top)));
     if (shift > 0) bytes[at++] = whole;
     bytes[at++] = whole >> shift;

@@ -93,34 +93,34 @@ test("pushed hits go with the lap they belong to: over changes of pattern, regio
       const patterns = [
         { place: one, scores: a.scores },
         { place: made.place, scores: b.scores },
-      ].map((pattern) => ({ ...pattern, span: SPANS[Math.floor(random() * 3)] }));
+      ].map((pattern) => ({ ...pattern, span: SPANS[Math.floor(random() * 3)]! }));
       const tables = patterns.map(({ place, span }) => compileEvents(beat, place, { span }));
 
       const told: QueuedChange[] = [];
       const anchors: TransportAnchor[] = [];
-      const player = new Player(RATE, tables[0], {
+      const player = new Player(RATE, tables[0]!, {
         anchor: (anchor) => void anchors.push(anchor),
         queued: (change) => void told.push(change),
         ended() {},
         repeated() {},
       });
       player.setKit(impulse);
-      const fromTicks = startTicks(tables[0], 0);
+      const fromTicks = startTicks(tables[0]!, 0);
       player.start({ run: 1, fromTicks, countIn: false, laps });
       // Two changes, called up somewhere in the middle of a bar.
       const asked = [1, 4].map((bar) => (bar + Math.floor(random() * 2) + 0.15 + 0.7 * random()) * BAR * TICK);
       let run = 1;
       const heard = framesHeard(player, LAST_FRAME, (frame) => {
-        if (!(frame > asked[0]) || !player.running) return;
+        if (!(frame > asked[0]!) || !player.running) return;
         asked.shift();
-        player.queueTable(tables[run % 2], ++run, random() < 0.5 ? "lap" : "bar");
+        player.queueTable(tables[run % 2]!, ++run, random() < 0.5 ? "lap" : "bar");
       });
 
       const stretches: Played[] = [];
       let fromFrame = -fromTicks * TICK;
       let left = laps;
       for (let now = 1; ; now++) {
-        const { scores, span } = patterns[(now + 1) % 2];
+        const { scores, span } = patterns[(now + 1) % 2]!;
         const change = told.find(({ inRun }) => inRun === now);
         const stop = left * span.lengthTicks;
         const endTicks = Math.min(stop, change?.atTicks ?? Infinity);

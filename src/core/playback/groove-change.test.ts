@@ -46,7 +46,7 @@ test("500 changes of swing and groove at any moment of a lap: no hit lost, none 
   const beat = addHits(added.beat, place, added.passId, hits);
   const anyFeel = (): Feel => ({
     swing: { ratio: 0.5 + 0.25 * random(), unit: random() < 0.5 ? "1/8" : "1/16" },
-    groove: { groove: BUILT_IN_GROOVES[Math.floor(random() * 12)], timing: random(), velocity: 0 },
+    groove: { groove: BUILT_IN_GROOVES[Math.floor(random() * 12)]!, timing: random(), velocity: 0 },
     padAmounts: { [Math.floor(16 * random())]: random() },
   });
 
@@ -67,11 +67,11 @@ test("500 changes of swing and groove at any moment of a lap: no hit lost, none 
     for (let index = 0; index < BLOCK; index++) {
       if (left[index] === 0) continue;
       // The first sound of all is the kick alone: it tells what one drum comes out at.
-      level ||= left[index] * 4;
-      const sum = Math.round((left[index] / level) * 2 ** 17);
+      level ||= left[index]! * 4;
+      const sum = Math.round((left[index]! / level) * 2 ** 17);
       DRUM_IDS.forEach((_, drum) => {
         const bit = 2 ** (15 - drum);
-        if (Math.floor(sum / bit) % 2 === 1) heard[drum].push(frame + index);
+        if (Math.floor(sum / bit) % 2 === 1) heard[drum]!.push(frame + index);
       });
     }
   }
@@ -81,7 +81,7 @@ test("500 changes of swing and groove at any moment of a lap: no hit lost, none 
     const line = drum * 240;
     const last = line < 1920 ? 1 : 0;
     expect([laps + last, laps + last + (line === 0 || line === 1920 ? 1 : 0)]).toContain(frames.length);
-    const gaps = frames.slice(1).map((frame, index) => frame - frames[index]);
+    const gaps = frames.slice(1).map((frame, index) => frame - frames[index]!);
     // Nothing moves by more than a sixteenth of a bar and a bit; a doubled hit would lie much nearer, a lost one further.
     expect(Math.min(...gaps)).toBeGreaterThan(LAP_FRAMES * 0.85);
     expect(Math.max(...gaps)).toBeLessThan(LAP_FRAMES * 1.15);

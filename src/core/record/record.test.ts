@@ -67,8 +67,8 @@ describe("where a stroke belongs", () => {
     const run = { run: 1, place: firstPlace(beat), span: LOOP, bpm: 120, opens: true, hearing: "grooved" as const };
     const placed = placeIn(beat, run, { pad: 0, velocity: 100 }, ticks as Ticks);
     const { beat: after } = recordStroke(beat, startRecording(firstPlace(beat), "overdub"), placed);
-    const [pattern] = readBeatFile(writeBeatFile(after)).parts[0].patterns;
-    expect(heard(pattern, beat.meter).map((hit) => [hit.ticks, hit.hit.playedTicks])).toEqual([[expected, ticks]]);
+    const [pattern] = readBeatFile(writeBeatFile(after)).parts[0]!.patterns;
+    expect(heard(pattern!, beat.meter).map((hit) => [hit.ticks, hit.hit.playedTicks])).toEqual([[expected, ticks]]);
   });
 });
 
@@ -107,9 +107,9 @@ describe("overdub", () => {
       fc.property(fc.array(stroke, { maxLength: 40 }), fc.array(stroke, { maxLength: 40 }), (first, second) => {
         const before = recordAll(empty, first).beat;
         const after = recordAll(before, second).beat;
-        const passes = (beat: Beat) => beat.parts[0].patterns[0].passes;
+        const passes = (beat: Beat) => beat.parts[0]!.patterns[0]!.passes;
         expect(passes(after).slice(0, passes(before).length)).toEqual(passes(before));
-        expect(after.parts[0].patterns[0].bars).toBe(2);
+        expect(after.parts[0]!.patterns[0]!.bars).toBe(2);
         for (const { playedTicks } of passes(after).flatMap(({ hits }) => hits)) {
           expect(playedTicks).toBeGreaterThanOrEqual(-120);
           expect(playedTicks).toBeLessThan(7680 - 120);
@@ -123,7 +123,7 @@ describe("overdub", () => {
         const start = edits.setInputQuantize(empty, { grid });
         const { beat, recorded } = recordAll(start, [one]);
         for (const { soundsFromLap } of recorded) {
-          const [{ ticks }] = heard(beat.parts[0].patterns[0], beat.meter);
+          const { ticks } = heard(beat.parts[0]!.patterns[0]!, beat.meter)[0]!;
           const next = soundsFromLap * 7680 + ticks;
           expect(next).toBeGreaterThan(one.transportTicks);
           expect(next - one.transportTicks).toBeLessThanOrEqual(7680 + 480);
@@ -148,7 +148,7 @@ describe("overdub", () => {
   });
 });
 
-const passesOf = (beat: Beat) => beat.parts[0].patterns[0].passes;
+const passesOf = (beat: Beat) => beat.parts[0]!.patterns[0]!.passes;
 const hitsOf = (beat: Beat) => passesOf(beat).flatMap(({ hits }) => hits);
 const at = (pad: number, transportTicks: number) => ({ pad, velocity: 90, transportTicks: transportTicks as Ticks });
 
@@ -174,7 +174,7 @@ describe("replace", () => {
         const struck = new Set(recorded.map(({ stroke: { pad } }) => pad));
         const kept = new Set(hitsOf(beat).map(({ id }) => id));
         for (const hit of hitsOf(before)) expect(kept.has(hit.id)).toBe(!struck.has(hit.pad));
-        expect(beat.parts[0].patterns[0].bars).toBe(2);
+        expect(beat.parts[0]!.patterns[0]!.bars).toBe(2);
       }),
     ));
 
@@ -199,10 +199,10 @@ describe("replace", () => {
     const before = recordAll(empty, [at(0, 100), at(0, 3790), at(0, 3900), at(0, 5700), at(0, 5790)]).beat;
     const masked = write(before, startRecording(firstPlace(before), "replace"), { ...at(0, 960), masked: true })!;
     expect(hitsOf(masked.beat)).toHaveLength(6);
-    expect(heard(masked.beat.parts[0].patterns[0], masked.beat.meter)).toHaveLength(5);
+    expect(heard(masked.beat.parts[0]!.patterns[0]!, masked.beat.meter)).toHaveLength(5);
     const { beat } = recordAll(before, [at(0, 480)], "replace", region);
     expect(hitsOf(beat).map(({ playedTicks }) => playedTicks)).toEqual([100, 5700, 5790, 4320]);
-    const muted = edits.setPass(before, firstPlace(before), passesOf(before)[0].id, { muted: true });
+    const muted = edits.setPass(before, firstPlace(before), passesOf(before)[0]!.id, { muted: true });
     expect(hitsOf(recordAll(muted, [at(0, 480)], "replace").beat)).toHaveLength(6);
   });
 });
@@ -232,11 +232,11 @@ describe("takes", () => {
         .map(({ id }) => id);
     expect(passesOf(beat).map(({ name }) => name)).toEqual(["Take 1", "Take 2", "Take 3"]);
     expect(open(beat)).toEqual([three]);
-    const stepped = takes.chooseTake(beat, place, one);
+    const stepped = takes.chooseTake(beat, place, one!);
     expect(open(stepped)).toEqual([one]);
-    const kept = takes.keepTake(stepped, place, one);
-    expect(open(takes.chooseTake(kept, place, two))).toEqual([one, two]);
-    expect(passesOf(takes.dropTakes(kept, place, passesOf(beat)[0].take!)).map(({ id }) => id)).toEqual([one]);
+    const kept = takes.keepTake(stepped, place, one!);
+    expect(open(takes.chooseTake(kept, place, two!))).toEqual([one, two]);
+    expect(passesOf(takes.dropTakes(kept, place, passesOf(beat)[0]!.take!)).map(({ id }) => id)).toEqual([one]);
     const again = recordAll(beat, [at(4, 0)], "takes").beat;
     expect(new Set(passesOf(again).map(({ take }) => take)).size).toBe(2);
   });
@@ -301,7 +301,7 @@ describe("erase", () => {
   test("clearing a pad leaves the others, and no empty pass behind", () => {
     const cleared = passEdits.clearPad(passEdits.clearPad(beat, place, 0), place, 1);
     expect(passesOf(cleared)).toEqual([]);
-    expect(passEdits.clearPattern(beat, place).parts[0].patterns[0]).toMatchObject({ bars: 2, passes: [] });
+    expect(passEdits.clearPattern(beat, place).parts[0]!.patterns[0]).toMatchObject({ bars: 2, passes: [] });
   });
 });
 
@@ -310,15 +310,15 @@ test("merging keeps what is heard, and undoing a solo brings the others back", (
   const two = recordAll(edits.setInputQuantize(one, { grid: "1/4", strength: 0.5 }), [at(2, 500), at(3, 2000)]).beat;
   const place = firstPlace(two);
   const sound = (beat: Beat) =>
-    heard(beat.parts[0].patterns[0], beat.meter)
+    heard(beat.parts[0]!.patterns[0]!, beat.meter)
       .map(({ hit, ticks }) => [hit.pad, ticks])
       .sort();
-  const merged = passEdits.mergePassDown(two, place, passesOf(two)[1].id);
+  const merged = passEdits.mergePassDown(two, place, passesOf(two)[1]!.id);
   expect([passesOf(merged).length, sound(merged)]).toEqual([1, sound(two)]);
-  expect(passEdits.mergePassDown(merged, place, passesOf(merged)[0].id)).toEqual(merged);
-  const solo = passEdits.soloPass(two, place, passesOf(two)[1].id, true);
+  expect(passEdits.mergePassDown(merged, place, passesOf(merged)[0]!.id)).toEqual(merged);
+  const solo = passEdits.soloPass(two, place, passesOf(two)[1]!.id, true);
   expect(sound(solo).map(([pad]) => pad)).toEqual([2, 3]);
-  expect(passEdits.soloPass(solo, place, passesOf(two)[1].id, false)).toEqual(two);
+  expect(passEdits.soloPass(solo, place, passesOf(two)[1]!.id, false)).toEqual(two);
 });
 
 describe("patterns", () => {
@@ -331,10 +331,10 @@ describe("patterns", () => {
     expect(patternEdits.nextEmptyPattern(added.beat, place)).toEqual(added.place);
     const copied = patternEdits.duplicatePattern(added.beat, place);
     expect(readBeatFile(writeBeatFile(copied.beat))).toEqual(copied.beat);
-    const [first, , copy] = copied.beat.parts[0].patterns;
-    expect(copy.passes.map(({ hits }) => hits.length)).toEqual(first.passes.map(({ hits }) => hits.length));
-    expect(new Set(copy.passes.map(({ take }) => take))).toEqual(new Set([copy.passes[0].id]));
-    expect(first).toEqual(beat.parts[0].patterns[0]);
+    const [first, , copy] = copied.beat.parts[0]!.patterns;
+    expect(copy!.passes.map(({ hits }) => hits.length)).toEqual(first!.passes.map(({ hits }) => hits.length));
+    expect(new Set(copy!.passes.map(({ take }) => take))).toEqual(new Set([copy!.passes[0]!.id]));
+    expect(first).toEqual(beat.parts[0]!.patterns[0]);
   });
 
   test("sixteen places and no more; the last pattern stays; a place that is gone leads to one that is there", () => {

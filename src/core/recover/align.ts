@@ -32,7 +32,7 @@ export function countSteps(times: readonly number[], stepSeconds: number): reado
   const shortest = stepSeconds * (1 - FOLLOW.mostAstray);
   const longest = stepSeconds * (1 + FOLLOW.mostAstray);
   let step = stepSeconds;
-  let pulse = times[0];
+  let pulse = times[0]!;
   let count = 0;
   return times.map((time) => {
     const by = Math.round((time - pulse) / step);
@@ -55,7 +55,7 @@ export function fitSteps(times: readonly number[], steps: readonly number[]): Al
   const rough = fitCurve(steps, times, false);
   const misses = missesOf(steps, times, rough);
   const limit = SLIP_SPREADS * Math.max(LEAST_SPREAD_SECONDS, MAD_TO_DEVIATION * median(misses.map(Math.abs)));
-  const near = (_: number, index: number) => Math.abs(misses[index]) <= limit;
+  const near = (_: number, index: number) => Math.abs(misses[index]!) <= limit;
   const [nearSteps, nearTimes] = [steps.filter(near), times.filter(near)];
   const bent = nearSteps.length >= MIN_BENT;
   let curve = nearSteps.length >= 2 ? fitCurve(nearSteps, nearTimes, bent) : rough;
@@ -69,8 +69,8 @@ export function fitSteps(times: readonly number[], steps: readonly number[]): Al
 function withoutDrift(times: readonly number[], misses: readonly number[]): number[] {
   let [from, to, sum] = [0, 0, 0];
   return misses.map((miss, index) => {
-    while (to < misses.length && times[to] <= times[index] + DRIFT_SECONDS) sum += misses[to++];
-    while (times[from] < times[index] - DRIFT_SECONDS) sum -= misses[from++];
+    while (to < misses.length && times[to]! <= times[index]! + DRIFT_SECONDS) sum += misses[to++]!;
+    while (times[from]! < times[index]! - DRIFT_SECONDS) sum -= misses[from++]!;
     return miss - sum / (to - from);
   });
 }
@@ -106,7 +106,7 @@ export function spreadOf({ misses }: Pick<Alignment, "misses">): number {
 }
 
 function missesOf(steps: readonly number[], times: readonly number[], curve: Alignment["curve"]): number[] {
-  return times.map((time, index) => time - timeOfStep(curve, steps[index]));
+  return times.map((time, index) => time - timeOfStep(curve, steps[index]!));
 }
 
 /** By the normal equations of centred values, in one loop: this is what recovering spends its time on. */
@@ -116,8 +116,8 @@ function fitCurve(steps: readonly number[], times: readonly number[], bent: bool
   const level = meanOf(times);
   let [xx, xy, xxx, xxxx, xxy] = [0, 0, 0, 0, 0];
   for (let index = 0; index < count; index++) {
-    const x = steps[index] - centre;
-    const y = times[index] - level;
+    const x = steps[index]! - centre;
+    const y = times[index]! - level;
     const square = x * x;
     xx += square / count;
     xy += (x * y) / count;

@@ -58,13 +58,15 @@ export function barLineEvidence(
   const always = everyBarEvidence(played, bar);
   const fills = fillEvidence(played, bar);
   const events = eventEvidence(played, bar);
-  return places.map((_, line) => evidence * (drums[line] + accents[line]) + always[line] + fills[line] + events[line]);
+  return places.map(
+    (_, line) => evidence * (drums[line]! + accents[line]!) + always[line]! + fills[line]! + events[line]!,
+  );
 }
 
 /** Drums at their places. Strokes at one place of the bar repeat one another: they count by the root of their number. */
 function placeEvidence({ strokes, steps, roles }: SteppedStrokes, bar: Bar): readonly number[] {
   const weights = roles.map(() => new Float64Array(bar.steps));
-  strokes.forEach(({ drum, weight }, index) => (weights[drum][steps[index] % bar.steps] += weight));
+  strokes.forEach(({ drum, weight }, index) => (weights[drum]![steps[index]! % bar.steps]! += weight));
   let total = 0;
   for (const own of weights) own.forEach((weight, step) => (total += own[step] = Math.sqrt(weight)));
   const spoken = roles.flatMap((role, drum) =>
@@ -72,7 +74,7 @@ function placeEvidence({ strokes, steps, roles }: SteppedStrokes, bar: Bar): rea
   );
   return bar.places.map((_, line) => {
     let sum = 0;
-    for (const { drum, weight, at } of spoken) sum += weight * sumFrom(weights[drum], line, at);
+    for (const { drum, weight, at } of spoken) sum += weight * sumFrom(weights[drum]!, line, at);
     return sum / total;
   });
 }
@@ -80,7 +82,7 @@ function placeEvidence({ strokes, steps, roles }: SteppedStrokes, bar: Bar): rea
 function accentEvidence({ strokes, steps }: SteppedStrokes, bar: Bar): readonly number[] {
   const accents = new Float64Array(bar.steps);
   strokes.forEach(({ role, accent }, index) => {
-    if (role === "hat") accents[steps[index] % bar.steps] += accent;
+    if (role === "hat") accents[steps[index]! % bar.steps]! += accent;
   });
   const beats = stepsAt(bar, "downbeat", "middle", "back", "beat");
   const each = ACCENT.weight / ACCENT.velocity / strokes.length;
@@ -95,7 +97,7 @@ function everyBarEvidence(played: SteppedStrokes, bar: Bar): readonly number[] {
   const wanted = bars * Math.max(1, backs.length);
   return bar.places.map(
     (_, line) =>
-      EVERY_BAR.kick * Math.min(1, kicks[line] / bars) +
+      EVERY_BAR.kick * Math.min(1, kicks[line]! / bars) +
       EVERY_BAR.snare * Math.min(1, sumFrom(snares, line, backs) / wanted),
   );
 }
@@ -114,13 +116,13 @@ function fillEvidence(played: SteppedStrokes, bar: Bar): readonly number[] {
 /** Drums that come in on a bar line and stay, and crashes that are struck once or twice. */
 function eventEvidence({ strokes, steps, roles, perQuarter }: SteppedStrokes, bar: Bar): Float64Array {
   const own = roles.map((): number[] => []);
-  strokes.forEach(({ drum }, index) => own[drum].push(steps[index]));
+  strokes.forEach(({ drum }, index) => own[drum]!.push(steps[index]!));
   const sums = new Float64Array(bar.steps);
   own.forEach((struck, drum) => {
     if (roles[drum] === "crash" && struck.length <= RARE_CRASH.strokes)
-      for (const step of struck) sums[step % bar.steps] += RARE_CRASH.weight;
-    if (struck.length >= ENTRANCE.strokes && struck[0] > ENTRANCE.afterQuarters * perQuarter)
-      sums[struck[0] % bar.steps] += ENTRANCE.weight;
+      for (const step of struck) sums[step % bar.steps]! += RARE_CRASH.weight;
+    if (struck.length >= ENTRANCE.strokes && struck[0]! > ENTRANCE.afterQuarters * perQuarter)
+      sums[struck[0]! % bar.steps]! += ENTRANCE.weight;
   });
   return sums;
 }
@@ -131,8 +133,8 @@ function momentsOf({ strokes, steps }: SteppedStrokes, role: DrumRole, bar: Bar)
   let before = -1;
   strokes.forEach((stroke, index) => {
     if (stroke.role !== role || steps[index] === before) return;
-    before = steps[index];
-    counts[before % bar.steps]++;
+    before = steps[index]!;
+    counts[before % bar.steps]!++;
   });
   return counts;
 }
@@ -144,7 +146,7 @@ function stepsAt({ places }: Bar, ...wanted: readonly BarPlace[]): readonly numb
 /** What lies so many steps after a bar line, added up. */
 function sumFrom(values: Float64Array, line: number, steps: readonly number[]): number {
   let sum = 0;
-  for (const step of steps) sum += values[(line + step) % values.length];
+  for (const step of steps) sum += values[(line + step) % values.length]!;
   return sum;
 }
 
@@ -152,14 +154,14 @@ function sumFrom(values: Float64Array, line: number, steps: readonly number[]): 
 export function repetition({ strokes, steps, roles }: SteppedStrokes, barSteps: number): number {
   const last = steps.at(-1)!;
   const there = roles.map(() => new Uint8Array(last + 1));
-  strokes.forEach(({ drum }, index) => (there[drum][steps[index]] = 1));
+  strokes.forEach(({ drum }, index) => (there[drum]![steps[index]!] = 1));
   let again = 0;
   let all = 0;
   strokes.forEach(({ drum, weight }, index) => {
-    const later = steps[index] + barSteps;
+    const later = steps[index]! + barSteps;
     if (later > last) return;
     all += weight;
-    if (there[drum][later]) again += weight;
+    if (there[drum]![later]) again += weight;
   });
   return all === 0 ? 0 : again / all;
 }

@@ -100,7 +100,7 @@ function merged(hits: readonly AlongHit[]): NewHit[] {
   }
   return groups.map((group) => {
     const [first] = group;
-    const { straightTicks: _, lap: __, ...hit } = toHit(first);
+    const { straightTicks: _, lap: __, ...hit } = toHit(first!);
     const middle = (value: (one: AlongHit) => number) => median(group.map(value));
     const straight = group.every(({ along }) => along.straightTicks !== undefined);
     return {
@@ -124,7 +124,7 @@ function withTakes(start: Beat, place: PatternPlace, laps: readonly (readonly Al
 }
 
 function unrolled(start: Beat, like: PatternPlace, hits: readonly AlongHit[], quantized: boolean): BroughtBack {
-  const { lapTicks, startTicks = 0 } = hits[0].along;
+  const { lapTicks, startTicks = 0 } = hits[0]!.along;
   const firstLap = hits.reduce((least, { along }) => Math.min(least, along.lap), Infinity);
   const laps = hits.reduce((most, { along }) => Math.max(most, along.lap), 0) - firstLap + 1;
   const bars = Math.ceil((startTicks + laps * lapTicks) / barTicks(start.meter));
@@ -147,7 +147,7 @@ export function bringBackElsewhere(
   way: AlongWay,
   quantized: boolean,
 ): BroughtBack {
-  const { bpm, meter, lapTicks, startTicks = 0 } = hits[0].along;
+  const { bpm, meter, lapTicks, startTicks = 0 } = hits[0]!.along;
   const metered = meter && hitCount(start) === 0 ? setMeter(start, meter) : start;
   const timed = way.tempo === "use" ? setTempo(metered, bpm) : metered;
   const isEmpty = findPattern(timed, open).passes.every((pass) => pass.hits.length === 0);

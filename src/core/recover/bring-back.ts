@@ -63,7 +63,7 @@ export function bringBack(
   const made =
     way.kind === "along"
       ? eachInTurn(beat, groupBy(alongHits(echo, beat), placeKey), (now, hits) => {
-          const home = homeOf(hits[0], beat);
+          const home = homeOf(hits[0]!, beat);
           return home
             ? bringBackAlong(now, home, hits, way, way.quantized)
             : bringBackElsewhere(now, existingPlace(now, open), hits, way, way.quantized);
@@ -78,7 +78,7 @@ export function bringBack(
 
 /** The passes that are new say which echo they are. */
 function signed(beat: Beat, firstId: number, { hits }: Pick<Echo, "hits">): Beat {
-  const echoes = [{ fromMs: hits[0].timeMs, toMs: hits.at(-1)!.timeMs }];
+  const echoes = [{ fromMs: hits[0]!.timeMs, toMs: hits.at(-1)!.timeMs }];
   const parts = beat.parts.map((part) => ({
     ...part,
     patterns: part.patterns.map((pattern) => {

@@ -110,15 +110,15 @@ describe("what was played along comes back", () => {
 
   test("merged: the same stroke of several laps once, at its median time and velocity, not corrected", () => {
     const [pass] = back("merged").pattern.passes;
-    expect(ticksOf(pass.hits)).toEqual([
+    expect(ticksOf(pass!.hits)).toEqual([
       [0, 4, 90],
       [1, 960, 95],
       [2, 2000, 60],
     ]);
-    expect(pass.quantize.grid).toBe("off");
+    expect(pass!.quantize.grid).toBe("off");
   });
   test("the last lap that was played through", () =>
-    expect(ticksOf(back("last").pattern.passes[0].hits)).toEqual([
+    expect(ticksOf(back("last").pattern.passes[0]!.hits)).toEqual([
       [0, -6, 90],
       [1, 950, 100],
       [2, 2000, 60],
@@ -136,10 +136,10 @@ describe("what was played along comes back", () => {
     const { pattern, place: at } = back("unrolled");
     expect(at).not.toEqual(place);
     expect(pattern.bars).toBe(6);
-    expect(pattern.passes[0].hits.map(({ playedTicks }) => playedTicks)).toEqual([4, 970, 7674, 8630, 9680, 15368]);
+    expect(pattern.passes[0]!.hits.map(({ playedTicks }) => playedTicks)).toEqual([4, 970, 7674, 8630, 9680, 15368]);
   });
   test("one lap, by its number; one in which nothing was played is refused", () => {
-    expect(ticksOf(back("one", { lap: 0 }).pattern.passes[0].hits)).toEqual([
+    expect(ticksOf(back("one", { lap: 0 }).pattern.passes[0]!.hits)).toEqual([
       [0, 4, 80],
       [1, 970, 90],
     ]);
@@ -149,18 +149,18 @@ describe("what was played along comes back", () => {
     const { pattern, place: at } = back("merged", { into: "new", quantized: true });
     expect(at).not.toEqual(place);
     expect(pattern.bars).toBe(2);
-    expect(pattern.passes[0].quantize).toEqual(beat.inputQuantize);
+    expect(pattern.passes[0]!.quantize).toEqual(beat.inputQuantize);
   });
   test("what two parts played comes back to each of them", () => {
-    const [kit] = beat.parts;
+    const kit = beat.parts[0]!;
     const second = { ...kit, id: 80, patterns: kit.patterns.map((one) => ({ ...one, id: 81, passes: [] })) };
     const two = { ...beat, nextId: 100, parts: [kit, second] };
     const other = { ...along(0, 480), partId: 80 };
     const both = { hits: [...hits, { ...other, along: { ...other.along!, patternId: 81 } }] };
     const made = bringBack(two, place, both, MERGED);
     expect(made.place).toEqual(place);
-    expect(findPattern(made.beat, place).passes[0].hits).toHaveLength(3);
-    expect(findPattern(made.beat, { partId: 80, patternId: 81 }).passes[0].hits[0].playedTicks).toBe(480);
+    expect(findPattern(made.beat, place).passes[0]!.hits).toHaveLength(3);
+    expect(findPattern(made.beat, { partId: 80, patternId: 81 }).passes[0]!.hits[0]!.playedTicks).toBe(480);
     const loose = both.hits.map(({ along: _, ...hit }) => hit);
     const reading = { bpm: 120, downbeat: 0, bars: 4, meter: beat.meter, perQuarter: 4, confidence: 1, pulse: STEADY };
     const freely = bringBack(
@@ -169,7 +169,7 @@ describe("what was played along comes back", () => {
       { hits: loose },
       { kind: "free", reading, tempo: "use", straighten: false, quantized: false },
     );
-    expect(freely.beat.parts.map(({ patterns }) => patterns[0].passes[0].hits.length)).toEqual([6, 1]);
+    expect(freely.beat.parts.map(({ patterns }) => patterns[0]!.passes[0]!.hits.length)).toEqual([6, 1]);
   });
   describe("what the beat has does not come twice", () => {
     const recorded = hits.map((hit) => ({ ...hit, along: { ...hit.along!, recorded: true as const } }));
@@ -213,8 +213,8 @@ describe("what was played along comes back", () => {
       const { beat: under } = withPass(recorded.slice(0, 1));
       const back = bringBack(under, place, { hits: hits.slice(1) }, MERGED);
       const [, echoPass] = findPattern(back.beat, place).passes;
-      expect(missed(mergePassDown(back.beat, place, echoPass.id), hits.slice(1))).toBe(0);
-      expect(missed(removePass(back.beat, place, echoPass.id), hits.slice(1))).toBe(5);
+      expect(missed(mergePassDown(back.beat, place, echoPass!.id), hits.slice(1))).toBe(0);
+      expect(missed(removePass(back.beat, place, echoPass!.id), hits.slice(1))).toBe(5);
       // Merged again and again, a beat still fits into a file.
       let many = back.beat;
       for (let more = 0; more < 120; more++) {
@@ -231,9 +231,9 @@ describe("what was played along comes back", () => {
   test("strokes of different laps are one where they lie less than half a sixteenth apart", () => {
     const merged = (apart: number) =>
       findPattern(bringBack(beat, place, { hits: [along(0, 1000), along(1, 1000 + apart)] }, MERGED).beat, place)
-        .passes[0].hits;
+        .passes[0]!.hits;
     expect([merged(119).length, merged(119.9).length, merged(120).length]).toEqual([1, 1, 2]);
-    expect(merged(100)[0].playedTicks).toBe(1050);
+    expect(merged(100)[0]!.playedTicks).toBe(1050);
   });
 
   test("the last full lap is the last with at least half as many strokes as the fullest", () => {
@@ -248,7 +248,7 @@ describe("what was played along comes back", () => {
           { ...MERGED, fold: "last" },
         ).beat,
         place,
-      ).passes[0].hits.length;
+      ).passes[0]!.hits.length;
     expect([lastOf(8, 4), lastOf(8, 3), lastOf(3, 8, 5, 1), lastOf(2)]).toEqual([4, 8, 5, 2]);
   });
 
@@ -260,7 +260,7 @@ describe("what was played along comes back", () => {
     const own = [half(0, 1920), half(1, 1930), half(2, 2400), half(0, 1925, 2), half(1, 1921, 2)];
     const back = bringBack(beat, place, { hits: own }, { ...MERGED, fold: "unrolled" });
     const pattern = findPattern(back.beat, back.place);
-    expect([pattern.bars, pattern.passes[0].hits.map(({ playedTicks }) => playedTicks)]).toEqual([
+    expect([pattern.bars, pattern.passes[0]!.hits.map(({ playedTicks }) => playedTicks)]).toEqual([
       3,
       [1920, 3850, 6240, 7685, 9601],
     ]);
@@ -284,14 +284,14 @@ describe("what was played along comes back", () => {
     }));
     const use = bringBack(beat, place, { hits: elsewhere }, { ...MERGED, tempo: "use" });
     expect([use.beat.bpm, use.beat.meter, findPattern(use.beat, place).bars]).toEqual([90, { beats: 7, unit: 8 }, 1]);
-    expect(findPattern(use.beat, place).passes[0].hits).toHaveLength(3);
+    expect(findPattern(use.beat, place).passes[0]!.hits).toHaveLength(3);
     // Into a beat with something in it: a pattern of its own, at the tempo that is asked for.
     const { beat: busy } = bringBack(beat, place, { hits }, MERGED);
     const fit = bringBack(busy, place, { hits: elsewhere }, { ...MERGED, tempo: "fit" });
     expect([fit.beat.bpm, fit.beat.meter, fit.place.patternId === place.patternId]).toEqual([120, beat.meter, false]);
     // So does what was played with a pattern that was deleted since.
     const gone = hits.map((hit) => ({ ...hit, along: { ...hit.along!, patternId: 99 } }));
-    expect(findPattern(bringBack(beat, place, { hits: gone }, MERGED).beat, place).passes[0].hits).toHaveLength(3);
+    expect(findPattern(bringBack(beat, place, { hits: gone }, MERGED).beat, place).passes[0]!.hits).toHaveLength(3);
   });
 
   test("nothing that was played along says so plainly", () =>
@@ -307,13 +307,13 @@ describe("what was played free comes back", () => {
     const made = bringBack(beat, place, echo, way());
     const pattern = findPattern(made.beat, made.place);
     expect([made.beat.bpm, pattern.bars, made.place]).toEqual([100, 1, place]);
-    expect(pattern.passes[0].hits.map(({ playedTicks }) => Math.round(playedTicks))).toEqual([2880, 0, 960, 1920]);
+    expect(pattern.passes[0]!.hits.map(({ playedTicks }) => Math.round(playedTicks))).toEqual([2880, 0, 960, 1920]);
   });
   test("up to half a sixteenth ahead of the downbeat is early on it, what is more is a pick-up", () => {
     const tickMs = 60_000 / (100 * 960);
     const lead = (ticks: number) => {
       const own = { ...echo, hits: [free(10_000 - ticks * tickMs), ...echo.hits.slice(1)] };
-      return Math.round(findPattern(bringBack(beat, place, own, way()).beat, place).passes[0].hits[0].playedTicks);
+      return Math.round(findPattern(bringBack(beat, place, own, way()).beat, place).passes[0]!.hits[0]!.playedTicks);
     };
     expect([lead(119), lead(121)]).toEqual([-119, 3840 - 121]);
   });
@@ -326,7 +326,7 @@ describe("what was played free comes back", () => {
     expect(made.beat.bpm).toBe(120);
     expect(made.place).not.toEqual(place);
     expect(findPattern(made.beat, place)).toEqual(findPattern(full, place));
-    expect(findPattern(made.beat, made.place).passes[0].hits[2].playedTicks).toBeCloseTo(960, 6);
+    expect(findPattern(made.beat, made.place).passes[0]!.hits[2]!.playedTicks).toBeCloseTo(960, 6);
   });
   test("a reading in another meter: an empty beat takes it, another one keeps its own and is as long as it must be", () => {
     const three = { ...reading, bars: 2, meter: { beats: 3, unit: 4 } as const };
@@ -346,14 +346,14 @@ test("the demo's three echoes: read as they are written, and laps that come back
   const lantern = demoBeat("Lantern Room");
   const read = ({ hits }: Echo) => {
     const free = hits.map(({ timeMs, note, velocity }) => ({ time: timeMs / 1000, note, velocity }));
-    const [{ bpm, bars, meter }] = findReadings(free, [lantern.meter]);
+    const { bpm, bars, meter } = findReadings(free, [lantern.meter])[0]!;
     return [Math.round(bpm), bars, meter.beats];
   };
-  expect([read(echoes[0]), read(echoes[2])]).toEqual([
+  expect([read(echoes[0]!), read(echoes[2]!)]).toEqual([
     [92, 4, 4],
     [121, 2, 4],
   ]);
   const at = firstPlace(lantern);
-  const { beat: back } = bringBack(lantern, at, echoes[1], MERGED);
+  const { beat: back } = bringBack(lantern, at, echoes[1]!, MERGED);
   expect(findPattern(back, at).passes.at(-1)!.hits).toHaveLength(22);
 });

@@ -81,11 +81,11 @@ export function splitEchoes(
   for (let index = 1; index <= hits.length; index++) {
     const cut =
       index === hits.length ||
-      (!joined.has(hits[index].timeMs) &&
+      (!joined.has(hits[index]!.timeMs) &&
         (index - from >= MAX_ECHO_HITS ||
-          hits[index].along?.run !== hits[index - 1].along?.run ||
-          hits[index].beatId !== hits[index - 1].beatId ||
-          hits[index].timeMs - hits[index - 1].timeMs > patience * pauseAt(hits, from, index)));
+          hits[index]!.along?.run !== hits[index - 1]!.along?.run ||
+          hits[index]!.beatId !== hits[index - 1]!.beatId ||
+          hits[index]!.timeMs - hits[index - 1]!.timeMs > patience * pauseAt(hits, from, index)));
     if (!cut) continue;
     echoes.push(echoOf(hits.slice(from, index)));
     from = index;
@@ -95,7 +95,7 @@ export function splitEchoes(
 
 /** @param hits at least one, ascending in time */
 export function echoOf(hits: readonly LookbackHit[]): Echo {
-  return { id: hits[0].timeMs, hits, endMs: hits.at(-1)!.timeMs };
+  return { id: hits[0]!.timeMs, hits, endMs: hits.at(-1)!.timeMs };
 }
 
 /** How many of the oldest hits are to be forgotten. @param times milliseconds, ascending */
@@ -107,7 +107,7 @@ export function forgottenCount(times: readonly number[], nowMs: number): number 
 
 function pauseAt(hits: readonly LookbackHit[], from: number, index: number): number {
   // Most pauses are far from any limit, and the pulse need not be known.
-  const gap = hits[index].timeMs - hits[index - 1].timeMs;
+  const gap = hits[index]!.timeMs - hits[index - 1]!.timeMs;
   if (gap <= LEAST_PAUSE_MS || gap > PAUSE_BEATS * BEAT_MS.max) return LEAST_PAUSE_MS;
   const before = gapsFrom(hits, index - 1, from);
   // A phrase that has only begun is judged by how it would go on.
@@ -123,7 +123,7 @@ function gapsFrom(hits: readonly LookbackHit[], start: number, end: number): rea
   const by = Math.sign(end - start);
   const gaps: number[] = [];
   for (let at = start; at !== end && gaps.length < PULSE_STROKES; at += by) {
-    const gap = Math.abs(hits[at + by].timeMs - hits[at].timeMs);
+    const gap = Math.abs(hits[at + by]!.timeMs - hits[at]!.timeMs);
     if (gap > PAUSE_BEATS * BEAT_MS.max) break;
     if (gap > TOGETHER_MS) gaps.push(gap);
   }

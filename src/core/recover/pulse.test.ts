@@ -38,19 +38,19 @@ function performance(timeOf: (quarters: number) => number, spreadMs: number, see
 describe("straightened drift of 4 % over eight bars", () => {
   const cases = Object.keys(DRIFTS).flatMap((drift) => [0, 6, 10].map((spreadMs) => [drift, spreadMs] as const));
   test.each(cases)("%s, played with a spread of %i ms: every bar line within 10 ms", (drift, spreadMs) => {
-    const timeOf = DRIFTS[drift];
+    const timeOf = DRIFTS[drift]!;
     const [reading] = findReadings(performance(timeOf, spreadMs, 3), [{ beats: 4, unit: 4 }]);
-    expect(reading.bars).toBe(8);
+    expect(reading!.bars).toBe(8);
     for (let bar = 0; bar <= 8; bar++) {
-      const quarters = quartersAt(reading, 5 + timeOf(4 * bar), true);
+      const quarters = quartersAt(reading!, 5 + timeOf(4 * bar), true);
       expect(Math.abs(quarters - 4 * bar) * QUARTER_SECONDS).toBeLessThan(BAR_LINE_SECONDS);
     }
     // A steady tempo is further off: there was something to straighten.
-    expect(mostAstray(reading)).toBeGreaterThan(2 * BAR_LINE_SECONDS);
+    expect(mostAstray(reading!)).toBeGreaterThan(2 * BAR_LINE_SECONDS);
   });
   test("what goes up by four in a hundred from the mean is eight faster in the end", () => {
     const at = Array.from({ length: 2 * QUARTERS }, (_, index) => index / 2);
-    expect(driftOf(smoothPulse(at, at.map(DRIFTS["faster and faster"])))).toBeCloseTo(0.076, 2);
+    expect(driftOf(smoothPulse(at, at.map(DRIFTS["faster and faster"]!)))).toBeCloseTo(0.076, 2);
   });
 });
 
@@ -59,7 +59,7 @@ test("a place in time and its moment are inverses, with the pulse and with the m
     fc.property(fc.integer({ min: 1, max: 1000 }), fc.double({ min: -2, max: 40, noNaN: true }), (seed, quarters) => {
       const random = seededRandom(seed);
       const at = Array.from({ length: 64 }, (_, index) => index / 2);
-      const times = at.map((place) => 7 + DRIFTS["faster and back"](place) + 0.004 * normal(random));
+      const times = at.map((place) => 7 + DRIFTS["faster and back"]!(place) + 0.004 * normal(random));
       const paced: Paced = { bpm: BPM, downbeat: 7, pulse: smoothPulse(at, times) };
       for (const byPulse of [true, false])
         expect(quartersAt(paced, secondsAt(paced, quarters, byPulse), byPulse)).toBeCloseTo(quarters, 6);

@@ -36,19 +36,19 @@ const END_QUARTERS = 4;
 export function smoothPulse(places: readonly number[], times: readonly number[]): Pulse {
   // Moments of a calendar have too many figures for what follows.
   const [start] = times;
-  const since = times.map((time) => time - start);
-  const from = Math.min(0, Math.floor(places[0]));
+  const since = times.map((time) => time - start!);
+  const from = Math.min(0, Math.floor(places[0]!));
   const count = Math.max(4, Math.ceil(places.at(-1)!) - from + 1);
   const stiffness = (STIFFNESS * places.length) / count;
   let weights = places.map(() => 1);
   let solved: number[] = [];
   for (let round = 0; round < ROUNDS; round++) {
     solved = solve(places, since, weights, from, count, stiffness);
-    const misses = places.map((place, index) => since[index] - interpolate(solved, place - from));
+    const misses = places.map((place, index) => since[index]! - interpolate(solved, place - from));
     const spread = Math.max(0.002, Math.sqrt(misses.reduce((sum, miss) => sum + miss * miss, 0) / misses.length));
     weights = misses.map((miss) => 1 / (1 + (miss / (STRAY_SPREADS * spread)) ** 2));
   }
-  return { from, times: solved.map((time) => start + time) };
+  return { from, times: solved.map((time) => start! + time) };
 }
 
 /** How far a moment is from the downbeat, in quarter notes; by the pulse, or by the mean tempo. */
@@ -58,14 +58,14 @@ export function quartersAt({ pulse, bpm, downbeat }: Paced, seconds: number, byP
   const last = times.length - 1;
   let index = times.findLastIndex((time) => time <= seconds);
   index = Math.max(0, Math.min(last - 1, index));
-  return from + index + (seconds - times[index]) / (times[index + 1] - times[index]);
+  return from + index + (seconds - times[index]!) / (times[index + 1]! - times[index]!);
 }
 
 /** How much faster the playing is at its end than at its beginning: 0.04 is four in a hundred. */
 export function driftOf({ times }: Pulse): number {
   const span = Math.min(END_QUARTERS, times.length - 1);
-  const begin = times[span] - times[0];
-  const end = times.at(-1)! - times[times.length - 1 - span];
+  const begin = times[span]! - times[0]!;
+  const end = times.at(-1)! - times[times.length - 1 - span]!;
   return begin / end - 1;
 }
 
@@ -79,7 +79,7 @@ export function mostAstray({ pulse, bpm, downbeat }: Paced): number {
 
 /** The tempo of every quarter, in quarter notes a minute. */
 export function pulseTempi({ times }: Pulse): readonly number[] {
-  return times.slice(1).map((time, index) => 60 / (time - times[index]));
+  return times.slice(1).map((time, index) => 60 / (time - times[index]!));
 }
 
 /** When a place of the pulse is, in seconds. @param quarters from the downbeat */
@@ -90,7 +90,7 @@ export function secondsAt({ pulse, bpm, downbeat }: Paced, quarters: number, byP
 
 function interpolate(values: readonly number[], at: number): number {
   const index = Math.max(0, Math.min(values.length - 2, Math.floor(at)));
-  return values[index] + (at - index) * (values[index + 1] - values[index]);
+  return values[index]! + (at - index) * (values[index + 1]! - values[index]!);
 }
 
 /** The normal equations have three side diagonals, and are solved as L·Lᵀ (Cholesky). */
@@ -108,31 +108,32 @@ function solve(
   places.forEach((place, index) => {
     const low = Math.max(0, Math.min(count - 2, Math.floor(place - from)));
     const share = place - from - low;
-    const weight = weights[index];
-    band[low][0] += weight * (1 - share) ** 2;
-    band[low + 1][0] += weight * share ** 2;
-    band[low + 1][1] += weight * share * (1 - share);
-    right[low] += weight * (1 - share) * times[index];
-    right[low + 1] += weight * share * times[index];
+    const weight = weights[index]!;
+    band[low]![0]! += weight * (1 - share) ** 2;
+    band[low + 1]![0]! += weight * share ** 2;
+    band[low + 1]![1]! += weight * share * (1 - share);
+    right[low]! += weight * (1 - share) * times[index]!;
+    right[low + 1]! += weight * share * times[index]!;
   });
   const third = [-1, 3, -3, 1];
   for (let row = 0; row + 3 < count; row++)
-    for (let a = 0; a < 4; a++) for (let b = 0; b <= a; b++) band[row + a][a - b] += stiffness * third[a] * third[b];
+    for (let a = 0; a < 4; a++)
+      for (let b = 0; b <= a; b++) band[row + a]![a - b]! += stiffness * third[a]! * third[b]!;
   for (let row = 0; row < count; row++) {
     for (let k = Math.min(3, row); k >= 0; k--) {
-      let sum = band[row][k];
-      for (let j = k + 1; j <= Math.min(3, row); j++) sum -= band[row][j] * band[row - k][j - k];
-      band[row][k] = k === 0 ? Math.sqrt(sum) : sum / band[row - k][0];
+      let sum = band[row]![k]!;
+      for (let j = k + 1; j <= Math.min(3, row); j++) sum -= band[row]![j]! * band[row - k]![j - k]!;
+      band[row]![k] = k === 0 ? Math.sqrt(sum) : sum / band[row - k]![0]!;
     }
   }
   const forward = right.slice();
   for (let row = 0; row < count; row++) {
-    for (let k = 1; k <= Math.min(3, row); k++) forward[row] -= band[row][k] * forward[row - k];
-    forward[row] /= band[row][0];
+    for (let k = 1; k <= Math.min(3, row); k++) forward[row]! -= band[row]![k]! * forward[row - k]!;
+    forward[row]! /= band[row]![0]!;
   }
   for (let row = count - 1; row >= 0; row--) {
-    for (let k = 1; k <= 3 && row + k < count; k++) forward[row] -= band[row + k][k] * forward[row + k];
-    forward[row] /= band[row][0];
+    for (let k = 1; k <= 3 && row + k < count; k++) forward[row]! -= band[row + k]![k]! * forward[row + k]!;
+    forward[row]! /= band[row]![0]!;
   }
   return forward;
 }

@@ -94,14 +94,14 @@ export function findReadings(
   const { times, eventOf } = together(hits);
   if (times.length < 2) return [];
   const evidence = Math.min(MOST_EVIDENCE, hits.length);
-  const usualMeter = hints.session ?? meters[0];
+  const usualMeter = hints.session ?? meters[0]!;
   const rarity = hints.session ? OTHER_METER.known : OTHER_METER.unknown;
   const fit = (pulse: PulseGuess) => FIT.grid * evidence * pulse.grid - FIT.tempo * unusual(pulse);
   const strokes = strokesOf(hits);
   const guesses = searchPulses(times, tempiOf(hints), fit, KEPT_PULSES)
     .flatMap((pulse) => {
       const { perQuarter, alignment } = pulse;
-      const played = { ...strokes, perQuarter, steps: eventOf.map((event) => alignment.steps[event]) };
+      const played = { ...strokes, perQuarter, steps: eventOf.map((event) => alignment.steps[event]!) };
       return meters.map((meter) => {
         const guess = bestBar(played, meter, pulse, evidence, hints);
         if (sameMeter(meter, usualMeter)) return guess;
@@ -111,9 +111,9 @@ export function findReadings(
     })
     .sort((a, b) => b.score - a.score);
   const shown = chooseGuesses(guesses, hints);
-  const likelihoods = shown.map(({ score }) => Math.exp(score - shown[0].score));
+  const likelihoods = shown.map(({ score }) => Math.exp(score - shown[0]!.score));
   const total = likelihoods.reduce((sum, one) => sum + one, 0);
-  return shown.map((guess, index) => toReading(guess, times, likelihoods[index] / total));
+  return shown.map((guess, index) => toReading(guess, times, likelihoods[index]! / total));
 }
 
 /** The best first, no two of one tempo; half or twice that tempo, where most mistakes are, comes second. */
@@ -122,6 +122,7 @@ function chooseGuesses(guesses: readonly Guess[], { kept }: ReadingHints): reado
   for (const guess of guesses)
     if (!distinct.some((other) => other.meter === guess.meter && isAt(guess, other, 1))) distinct.push(guess);
   const [first, ...rest] = distinct;
+  if (!first) return [];
   const octave = rest.find((guess) => isAt(guess, first, 2) || isAt(guess, first, 0.5));
   const others = rest.filter((guess) => guess !== octave);
   const shown = [first, ...(octave ? [octave] : []), ...others].slice(0, MAX_READINGS);
@@ -158,7 +159,7 @@ function strokesOf(hits: readonly FreeHit[]): Pick<SteppedStrokes, "strokes" | "
   const roles = notes.map(roleOf);
   const strokes = hits.map(({ note, velocity }) => {
     const drum = notes.indexOf(note);
-    return { drum, role: roles[drum], weight: (velocity / 100) ** 1.2, accent: velocity - means[drum] };
+    return { drum, role: roles[drum]!, weight: (velocity / 100) ** 1.2, accent: velocity - means[drum]! };
   });
   return { strokes, roles };
 }
@@ -170,7 +171,7 @@ function tempiOf({ quarterSeconds }: ReadingHints): { readonly low: number; read
 
 /** How likely a pulse is by itself: lines that explain the times, as few of them as may be, a feel and a tempo that are usual. */
 function pulseScore(pulse: PulseGuess, evidence: number): number {
-  return evidence * WEIGHTS.grid * pulse.grid + FEELS[pulse.playedPerQuarter] - unusual(pulse);
+  return evidence * WEIGHTS.grid * pulse.grid + FEELS[pulse.playedPerQuarter]! - unusual(pulse);
 }
 
 /** How far a tempo is from what is usual, squared. */
@@ -189,7 +190,7 @@ function bestBar(
   const { perQuarter, alignment } = pulse;
   const barSteps = Math.round(barQuarters(meter) * perQuarter);
   const line = downbeat === undefined ? undefined : stepAt(alignment.curve, downbeat);
-  const span = { first: played.steps[0], last: played.steps.at(-1)!, gap: usualGap(played.steps) };
+  const span = { first: played.steps[0]!, last: played.steps.at(-1)!, gap: usualGap(played.steps) };
   let best: Pick<Guess, "length" | "score"> | undefined;
   barLineEvidence(played, meter, barSteps, evidence).forEach((drums, barStep) => {
     if (line !== undefined && (line - barStep) % barSteps !== 0) return;
@@ -204,7 +205,7 @@ function bestBar(
 
 /** How many steps strokes that do not fall together are mostly apart; 0 where all do. */
 function usualGap(steps: readonly number[]): number {
-  const gaps = steps.slice(1).flatMap((step, index) => (step > steps[index] ? [step - steps[index]] : []));
+  const gaps = steps.slice(1).flatMap((step, index) => (step > steps[index]! ? [step - steps[index]!] : []));
   return gaps.length === 0 ? 0 : median(gaps);
 }
 
@@ -213,6 +214,6 @@ function toReading({ meter, pulse: found, length }: Guess, times: readonly numbe
   const places = alignment.steps.map((step) => (step - length.line) / perQuarter);
   const pulse = smoothPulse(places, times);
   // The first downbeat is a line of the pulse itself, also where no straight tempo would have it there.
-  const downbeat = pulse.times[-pulse.from];
+  const downbeat = pulse.times[-pulse.from]!;
   return { bpm: 60 / quarterSeconds, downbeat, bars: length.bars, meter, perQuarter, confidence, pulse };
 }

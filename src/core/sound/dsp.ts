@@ -63,7 +63,7 @@ export function addModes(target: Samples, modes: readonly Mode[], sampleRate: nu
     let im = gain * sineTurns(turns);
     const end = min(target.length, ceil(decaySeconds * sampleRate * 1.2));
     for (let frame = 0; frame < end; frame++) {
-      target[frame] += im;
+      target[frame]! += im;
       const next = re * cosine - im * sine;
       im = re * sine + im * cosine;
       re = next;
@@ -87,7 +87,7 @@ export function addSweep(target: Samples, sweep: Sweep, sampleRate: number): voi
   let level = sweep.gain;
   let turns = 0;
   for (let frame = 0; frame < target.length; frame++) {
-    target[frame] += level * sineTurns(turns);
+    target[frame]! += level * sineTurns(turns);
     turns += sweep.toHertz / sampleRate + extra;
     turns -= floor(turns);
     extra *= pitchFall;
@@ -117,9 +117,9 @@ export function addNoise(target: Samples, burst: NoiseBurst, sampleRate: number,
   const fall = decayFactor(burst.decaySeconds, sampleRate);
   let level = burst.gain;
   for (let frame = 0; frame < length; frame++) {
-    if (frame < rise) target[start + frame] += (noise[frame] * burst.gain * frame) / rise;
+    if (frame < rise) target[start + frame]! += (noise[frame]! * burst.gain * frame) / rise;
     else {
-      target[start + frame] += noise[frame] * level;
+      target[start + frame]! += noise[frame]! * level;
       level *= fall;
     }
   }
@@ -153,7 +153,7 @@ function biquad(target: Samples, b0: number, b1: number, b2: number, a0: number,
   let s1 = 0;
   let s2 = 0;
   for (let frame = 0; frame < target.length; frame++) {
-    const x = target[frame];
+    const x = target[frame]!;
     const y = (b0 * x + s1) / a0;
     s1 = b1 * x - a1 * y + s2;
     s2 = b2 * x - a2 * y;
@@ -164,7 +164,7 @@ function biquad(target: Samples, b0: number, b1: number, b2: number, a0: number,
 /** Rounds peaks off: a rational curve close to tanh, exact on every machine. */
 export function saturate(target: Samples, drive: number): void {
   for (let frame = 0; frame < target.length; frame++) {
-    const x = max(-3, min(3, target[frame] * drive));
+    const x = max(-3, min(3, target[frame]! * drive));
     target[frame] = (x * (27 + x * x)) / (27 + 9 * x * x) / drive;
   }
 }
@@ -175,7 +175,7 @@ export function damp(target: Samples, fromSeconds: number, toSeconds: number, sa
   const length = (toSeconds - fromSeconds) * sampleRate;
   for (let frame = ceil(from); frame < target.length; frame++) {
     const left = max(0, 1 - (frame - from) / length);
-    target[frame] *= left * left * (3 - 2 * left);
+    target[frame]! *= left * left * (3 - 2 * left);
   }
 }
 
@@ -189,15 +189,15 @@ export function finish(target: Samples, peak: number, sampleRate: number): Sampl
   highPass(target, 24, sampleRate);
   const floor = TAIL_FLOOR * loudest(target);
   let last = target.length - 1;
-  while (last > 0 && abs(target[last]) < floor) last--;
+  while (last > 0 && abs(target[last]!) < floor) last--;
   const endFrames = round(END_FADE_SECONDS * sampleRate);
   const startFrames = round(START_FADE_SECONDS * sampleRate);
   const result = target.slice(0, min(target.length, last + endFrames));
   for (let frame = 0; frame < result.length; frame++) {
-    result[frame] *= min(1, frame / startFrames, (result.length - 1 - frame) / endFrames);
+    result[frame]! *= min(1, frame / startFrames, (result.length - 1 - frame) / endFrames);
   }
   const scale = peak / (loudest(result) || 1);
-  for (let frame = 0; frame < result.length; frame++) result[frame] *= scale;
+  for (let frame = 0; frame < result.length; frame++) result[frame]! *= scale;
   return result;
 }
 

@@ -50,7 +50,7 @@ export function buffersOf(table: EventTable): ArrayBuffer[] {
 /** @returns a table's `order` @param ticks each in [-lengthTicks, lengthTicks) */
 export function orderOf(ticks: Float64Array, lengthTicks: Ticks): Uint32Array {
   const inLoop = ticks.map((tick) => (tick < 0 ? tick + lengthTicks : tick));
-  return Uint32Array.from(ticks.keys()).sort((a, b) => inLoop[a] - inLoop[b] || a - b);
+  return Uint32Array.from(ticks.keys()).sort((a, b) => inLoop[a]! - inLoop[b]! || a - b);
 }
 
 /** Where the first lap begins to sound: ahead of its downbeat where an event does, else on it. */

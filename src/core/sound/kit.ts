@@ -63,7 +63,7 @@ export function layerFor(velocity: number): number {
 /** Gain for every velocity 0..127 within its layer, looked up where the sound is made. */
 export const LAYER_GAINS: Float32Array = Float32Array.from(
   { length: 128 },
-  (_, velocity) => velocityGain(velocity) / velocityGain(LAYER_VELOCITIES[layerFor(velocity)]),
+  (_, velocity) => velocityGain(velocity) / velocityGain(LAYER_VELOCITIES[layerFor(velocity)]!),
 );
 
 export function longestSeconds(kit: Kit): number {

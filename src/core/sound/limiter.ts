@@ -23,15 +23,15 @@ export class Limiter {
   process(left: Float32Array, right: Float32Array): boolean {
     let worked = false;
     for (let index = 0; index < left.length; index++) {
-      const peak = max(abs(left[index]), abs(right[index]));
+      const peak = max(abs(left[index]!), abs(right[index]!));
       if (this.gain < 1) this.gain = min(1, this.gain + (1.0001 - this.gain) * this.release);
       if (peak * this.gain > CEILING) {
         this.gain = CEILING / peak;
         worked = true;
       }
       if (this.gain < 1) {
-        left[index] *= this.gain;
-        right[index] *= this.gain;
+        left[index]! *= this.gain;
+        right[index]! *= this.gain;
       }
     }
     return worked;

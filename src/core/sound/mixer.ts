@@ -71,7 +71,7 @@ export class Mixer {
   /** Fades out every voice of a drum. */
   chokeDrum(drum: number, frame: number): void {
     for (let slot = 0; slot < SLOTS; slot++) {
-      const voice = this.voices[slot];
+      const voice = this.voices[slot]!;
       if (voice.active && voice.drum === drum) fadeFrom(voice, frame, this.cutFadeFrames);
     }
   }
@@ -79,7 +79,7 @@ export class Mixer {
   /** Adds all voices to a block that begins at `frame`. */
   addTo(left: Float32Array, right: Float32Array, frame: number): void {
     for (let slot = 0; slot < SLOTS; slot++) {
-      const voice = this.voices[slot];
+      const voice = this.voices[slot]!;
       if (voice.active) addVoice(voice, left, right, frame);
     }
   }
@@ -88,13 +88,13 @@ export class Mixer {
   activeVoices(frame: number): number {
     let count = 0;
     for (let slot = 0; slot < SLOTS; slot++)
-      if (this.voices[slot].active && this.voices[slot].fadeFrame > frame) count++;
+      if (this.voices[slot]!.active && this.voices[slot]!.fadeFrame > frame) count++;
     return count;
   }
 
   private choke(group: number, frame: number): void {
     for (let slot = 0; slot < SLOTS; slot++) {
-      const voice = this.voices[slot];
+      const voice = this.voices[slot]!;
       if (voice.active && voice.chokeGroup === group && voice.startFrame < frame)
         fadeFrom(voice, frame, this.chokeFrames);
     }
@@ -104,16 +104,16 @@ export class Mixer {
     if (this.activeVoices(frame) < MAX_VOICES) return;
     let oldest: Voice | undefined;
     for (let slot = 0; slot < SLOTS; slot++) {
-      const voice = this.voices[slot];
+      const voice = this.voices[slot]!;
       if (voice.active && voice.fadeFrame > frame && (!oldest || voice.startFrame < oldest.startFrame)) oldest = voice;
     }
     if (oldest) fadeFrom(oldest, frame, this.stealFrames);
   }
 
   private freeVoice(): Voice {
-    let ending = this.voices[0];
+    let ending = this.voices[0]!;
     for (let slot = 0; slot < SLOTS; slot++) {
-      const voice = this.voices[slot];
+      const voice = this.voices[slot]!;
       if (!voice.active) return voice;
       if (voice.fadeFrame + voice.fadeFrames < ending.fadeFrame + ending.fadeFrames) ending = voice;
     }
@@ -133,14 +133,14 @@ function addVoice(voice: Voice, left: Float32Array, right: Float32Array, frame: 
   const to = min(left.length, startFrame + samples.length - frame, fadeFrame + fadeFrames - frame);
   const fadeFrom = max(from, min(to, fadeFrame - frame));
   for (let index = from, at = frame + from - startFrame; index < fadeFrom; index++, at++) {
-    left[index] += samples[at] * gainLeft;
-    right[index] += samples[at] * gainRight;
+    left[index]! += samples[at]! * gainLeft;
+    right[index]! += samples[at]! * gainRight;
   }
   for (let index = fadeFrom; index < to; index++) {
     const at = frame + index;
-    const sample = samples[at - startFrame] * (1 - (at - fadeFrame) / fadeFrames);
-    left[index] += sample * gainLeft;
-    right[index] += sample * gainRight;
+    const sample = samples[at - startFrame]! * (1 - (at - fadeFrame) / fadeFrames);
+    left[index]! += sample * gainLeft;
+    right[index]! += sample * gainRight;
   }
   if (to < left.length && from < left.length) voice.active = false;
 }

@@ -276,15 +276,13 @@ describe("laps, patterns and regions", () => {
     const [left, right] = [new Float32Array(40_000), new Float32Array(40_000)];
     player.process(left, right);
     // 480 ticks are 12,000 frames, the fade after it 40 ms.
-    expect([left[11_999], left[12_960], left[13_920]].map((sample) => Number(sample.toFixed(3)))).toEqual([
-      0.1, 0.05, 0,
-    ]);
+    expect([11_999, 12_960, 13_920].map((at) => Number(left[at]!.toFixed(3)))).toEqual([0.1, 0.05, 0]);
     player.stop();
     player.hit(3, 127);
     player.process(left, right);
     player.choke(3);
     player.process(left, right);
-    expect([left[0], left[2000]].map((sample) => Number(sample.toFixed(3)))).toEqual([0.1, 0]);
+    expect([0, 2000].map((at) => Number(left[at]!.toFixed(3)))).toEqual([0.1, 0]);
   });
 
   test("the click follows the groups of the meter, divides the beat, and starts anew with a region's lap", () => {
@@ -336,7 +334,7 @@ describe("note repeat", () => {
         .filter((frame) => Math.round(frame) < frames.at(-1)! + 1);
       expect(frames.length).toBe(expected.length);
       expect(expected.length).toBeGreaterThan(Math.floor((131 * 960) / GRID_TICKS[rate]));
-      frames.forEach((frame, index) => expect(Math.abs(frame - expected[index])).toBeLessThanOrEqual(1));
+      frames.forEach((frame, index) => expect(Math.abs(frame - expected[index]!)).toBeLessThanOrEqual(1));
       expect(heard.notes.map(({ lineTicks }) => lineTicks)).toEqual(lines.slice(0, frames.length));
     },
   );
@@ -348,13 +346,13 @@ describe("note repeat", () => {
         const heard = listening();
         const player = running(tableOf([]), 0, heard.events);
         const steps = Object.values(GRID_TICKS).filter((ticks) => 3840 % ticks === 0);
-        let step: number = steps[Math.floor(random() * steps.length)];
+        let step: number = steps[Math.floor(random() * steps.length)]!;
         player.repeater.setRate(step as Ticks);
         player.hold(HOLD);
         const changes: { readonly ticks: number; readonly step: number }[] = [{ ticks: 0, step }];
         framesHeard(player, 5 * 96_000, (frame) => {
           if (random() > 0.01) return;
-          step = steps[Math.floor(random() * steps.length)];
+          step = steps[Math.floor(random() * steps.length)]!;
           player.repeater.setRate(step as Ticks);
           changes.push({ ticks: frame / 25, step });
         });

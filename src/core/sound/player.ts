@@ -293,17 +293,17 @@ export class Player {
   /** What has just missed its time sounds at once; what missed it by more waits for its next lap. */
   private playOverdue(schedule: SchedulePointer, table: EventTable, now: number): void {
     for (let index = 0; index < schedule.overdue.length; index++) {
-      schedule.finishOverdue(schedule.overdue[index], now);
-      this.playEvent(table, schedule.overdue[index], this.frame);
+      schedule.finishOverdue(schedule.overdue[index]!, now);
+      this.playEvent(table, schedule.overdue[index]!, this.frame);
     }
     schedule.overdue.length = 0;
   }
 
   private playEvent(table: EventTable, index: number, frame: number): void {
     const { pads, drums, velocities, variants, cutTicks, bpm } = table;
-    if (this.silencedPads[pads[index]] !== 0) return;
-    const cutFrames = cutTicks[index] * framesPerTick(bpm, this.sampleRate);
-    this.startDrum(drums[index], velocities[index], variants[index], frame, cutFrames);
+    if (this.silencedPads[pads[index]!] !== 0) return;
+    const cutFrames = cutTicks[index]! * framesPerTick(bpm, this.sampleRate);
+    this.startDrum(drums[index]!, velocities[index]!, variants[index]!, frame, cutFrames);
   }
 
   private playClick(anchor: TransportAnchor, endFrame: number, untilTicks: number): void {
@@ -344,10 +344,10 @@ export class Player {
   private startDrum(drum: number, velocity: number, variant: number, frame: number, cutFrames: number): void {
     const source = this.kit?.drums[drum];
     if (!source) return;
-    const variants = source.layers[layerFor(velocity)];
-    const gain = LAYER_GAINS[velocity];
+    const variants = source.layers[layerFor(velocity)]!;
+    const gain = LAYER_GAINS[velocity]!;
     this.mixer.start(
-      variants[variant % variants.length],
+      variants[variant % variants.length]!,
       gain * source.gainLeft,
       gain * source.gainRight,
       frame,

@@ -43,9 +43,9 @@ export class SchedulePointer {
     this.take(table);
     this.seek(Math.max(this.since, position - lateTicks));
     while (this.nextTicks < position) {
-      const index = this.table.order[this.at];
+      const index = this.table.order[this.at]!;
       if (this.isDue(index)) {
-        if (hasId(before, table.ids[index])) this.overdue.push(index);
+        if (hasId(before, table.ids[index]!)) this.overdue.push(index);
         else this.finish(index, this.lapOf(index));
       }
       this.advance();
@@ -56,13 +56,13 @@ export class SchedulePointer {
   get nextTicks(): Ticks {
     const { order, ticks, span } = this.table;
     if (order.length === 0) return Infinity as Ticks;
-    const index = order[this.at];
-    return (this.lapOf(index) * span.lengthTicks + ticks[index]) as Ticks;
+    const index = order[this.at]!;
+    return (this.lapOf(index) * span.lengthTicks + ticks[index]!) as Ticks;
   }
 
   /** Goes on to the event after. @returns the event that was next; -1 where it does not sound in this lap */
   next(): number {
-    const index = this.table.order[this.at];
+    const index = this.table.order[this.at]!;
     const due = this.isDue(index);
     if (due) this.finish(index, this.lapOf(index));
     this.advance();
@@ -72,7 +72,7 @@ export class SchedulePointer {
   /** An event that is overdue at a place has sounded. */
   finishOverdue(index: number, position: number): void {
     const { ticks, span } = this.table;
-    this.finish(index, Math.floor((position - ticks[index]) / span.lengthTicks));
+    this.finish(index, Math.floor((position - ticks[index]!) / span.lengthTicks));
   }
 
   private take(table: EventTable): void {
@@ -94,17 +94,17 @@ export class SchedulePointer {
   private isDue(index: number): boolean {
     const { ids, fromLaps, run } = this.table;
     const lap = this.lapOf(index);
-    const first = run === this.run ? fromLaps[index] : 0;
-    return lap >= 0 && lap >= first && this.done[ids[index]] - this.base <= lap;
+    const first = run === this.run ? fromLaps[index]! : 0;
+    return lap >= 0 && lap >= first && this.done[ids[index]!]! - this.base <= lap;
   }
 
   private finish(index: number, lap: number): void {
-    this.done[this.table.ids[index]] = this.base + lap + 1;
+    this.done[this.table.ids[index]!] = this.base + lap + 1;
     if (lap + 1 > this.mostDone) this.mostDone = lap + 1;
   }
 
   private lapOf(index: number): number {
-    return this.table.ticks[index] < 0 ? this.trip + 1 : this.trip;
+    return this.table.ticks[index]! < 0 ? this.trip + 1 : this.trip;
   }
 
   private advance(): void {
@@ -124,7 +124,7 @@ function firstFrom({ order, ticks, span: { lengthTicks } }: EventTable, inLoop: 
   let high = order.length;
   while (low < high) {
     const middle = (low + high) >> 1;
-    const tick = ticks[order[middle]];
+    const tick = ticks[order[middle]!]!;
     if ((tick < 0 ? tick + lengthTicks : tick) < inLoop) low = middle + 1;
     else high = middle;
   }
@@ -137,7 +137,7 @@ function hasId({ ids }: EventTable, id: number): boolean {
   let high = ids.length;
   while (low < high) {
     const middle = (low + high) >> 1;
-    if (ids[middle] < id) low = middle + 1;
+    if (ids[middle]! < id) low = middle + 1;
     else high = middle;
   }
   return ids[low] === id;

@@ -27,21 +27,21 @@ describe("building blocks", () => {
 });
 
 describe.each(DRUM_IDS.map((id, index) => [id, index] as const))("%s", (_, index) => {
-  const { layers } = kit.drums[index];
+  const { layers } = kit.drums[index]!;
   test("has its layers and variants, each with silent ends, no DC and no tail above -60 dB of its peak", () => {
     expect(layers.map((variants) => variants.length)).toEqual(LAYER_VELOCITIES.map(() => VARIANTS));
     for (const samples of layers.flat()) {
       const peak = loudest(samples);
-      expect(Math.abs(samples[0]) + Math.abs(samples.at(-1)!)).toBe(0);
+      expect(Math.abs(samples[0]!) + Math.abs(samples.at(-1)!)).toBe(0);
       expect(Math.abs(samples.reduce((sum, sample) => sum + sample, 0) / samples.length)).toBeLessThan(peak * 0.01);
       expect(loudest(samples.subarray(-Math.round(0.003 * RATE)))).toBeLessThan(peak * 0.001);
       // No click at the start: no step between two samples of more than half the peak in the first ten.
       for (let frame = 1; frame < 10; frame++)
-        expect(Math.abs(samples[frame] - samples[frame - 1])).toBeLessThan(peak * 0.5);
+        expect(Math.abs(samples[frame]! - samples[frame - 1]!)).toBeLessThan(peak * 0.5);
     }
   });
   test("harder strokes are louder and of another colour; strokes of one force differ a little", () => {
-    const peaks = layers.map(([samples]) => loudest(samples));
+    const peaks = layers.map(([samples]) => loudest(samples!));
     expect(peaks).toEqual([...peaks].sort((a, b) => a - b));
     const shape = (samples: Float32Array) => {
       const peak = loudest(samples);
@@ -49,16 +49,16 @@ describe.each(DRUM_IDS.map((id, index) => [id, index] as const))("%s", (_, index
     };
     const distance = (a: Float32Array, b: Float32Array) =>
       Math.sqrt(a.reduce((sum, x, at) => sum + (x - (b[at] ?? 0)) ** 2, 0) / a.length);
-    expect(distance(shape(layers[0][0]), shape(layers[3][0]))).toBeGreaterThan(0.01);
-    expect(distance(shape(layers[3][0]), shape(layers[3][1]))).toBeGreaterThan(0.005);
+    expect(distance(shape(layers[0]![0]!), shape(layers[3]![0]!))).toBeGreaterThan(0.01);
+    expect(distance(shape(layers[3]![0]!), shape(layers[3]![1]!))).toBeGreaterThan(0.005);
   });
 });
 
 test("the same kit comes out twice, and at another rate the drums last as long", () => {
-  expect(renderDrum(DRUM_IDS[1], RATE)).toEqual(kit.drums[1]);
+  expect(renderDrum(DRUM_IDS[1]!, RATE)).toEqual(kit.drums[1]);
   const other = renderKit(44100);
   kit.drums.forEach(({ layers }, index) => {
-    expect(other.drums[index].layers[3][0].length / 44100).toBeCloseTo(layers[3][0].length / RATE, 1);
+    expect(other.drums[index]!.layers[3]![0]!.length / 44100).toBeCloseTo(layers[3]![0]!.length / RATE, 1);
   });
 });
 
@@ -82,7 +82,7 @@ describe("mixer", () => {
     expect(mixer.activeVoices(1000)).toBe(MAX_VOICES);
     const [left, right] = [new Float32Array(2000), new Float32Array(2000)];
     mixer.addTo(left, right, 0);
-    for (let frame = 1; frame < 2000; frame++) expect(Math.abs(left[frame] - left[frame - 1])).toBeLessThan(0.0011);
+    for (let frame = 1; frame < 2000; frame++) expect(Math.abs(left[frame]! - left[frame - 1]!)).toBeLessThan(0.0011);
     expect(left[999]).toBeCloseTo(0.064, 5);
     expect(left[1999]).toBeCloseTo(0.064, 5);
   });
@@ -120,13 +120,13 @@ test("layers: every velocity has one that was voiced at least as hard", () => {
 });
 
 test("a rendered loop is exact to the sample and joins itself without a seam", () => {
-  const beat = demoBeats()[2];
+  const beat = demoBeats()[2]!;
   const table = compileEvents(beat, firstPlace(beat));
   const { left } = collect(lapStream(table, kit, "loop"));
   // 4 bars of 7/8 at 142 BPM: 14 quarters.
   expect(left.length).toBe(Math.round((14 * 60 * RATE) / 142));
-  const steps = (samples: Float32Array) => samples.slice(1).map((sample, index) => Math.abs(sample - samples[index]));
-  const seam = Math.abs(left[0] - left[left.length - 1]);
+  const steps = (samples: Float32Array) => samples.slice(1).map((sample, index) => Math.abs(sample - samples[index]!));
+  const seam = Math.abs(left[0]! - left[left.length - 1]!);
   expect(seam).toBeLessThan(loudest(steps(left)));
   const { left: tail } = collect(lapStream(table, kit, "tail"));
   expect(tail.length).toBeGreaterThan(left.length);
@@ -145,8 +145,8 @@ test.each([
       frames: 2,
       leastFrames: 2,
       next: (left: Float32Array, right: Float32Array) => {
-        left.set([values[0], values[2]]);
-        right.set([values[1], values[3]]);
+        left.set([values[0]!, values[2]!]);
+        right.set([values[1]!, values[3]!]);
       },
     };
     const bytes = writeWav(stream, bits, false);

@@ -45,5 +45,5 @@ export function readTaps(taps: readonly number[], pulseTicks: number): TappedTem
 }
 
 function intervalsOf(taps: readonly number[]): number[] {
-  return taps.slice(1).map((tap, index) => tap - taps[index]);
+  return taps.slice(1).map((tap, index) => tap - taps[index]!);
 }

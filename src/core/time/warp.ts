@@ -19,7 +19,7 @@ export function warpTicks(warp: Warp | undefined, ticks: Ticks): Ticks {
 /** The inverse of warpTicks; where several positions land on one, the first of them. */
 export function unwarpTicks(warp: Warp | undefined, ticks: Ticks): Ticks {
   if (!warp) return ticks;
-  return through(warp.to, warp.from, warp.to[0], warp.cycleTicks, ticks);
+  return through(warp.to, warp.from, warp.to[0]!, warp.cycleTicks, ticks);
 }
 
 function through(from: readonly number[], to: readonly number[], start: number, cycle: number, ticks: number): Ticks {
@@ -29,10 +29,10 @@ function through(from: readonly number[], to: readonly number[], start: number, 
   let high = from.length - 1;
   while (high - low > 1) {
     const middle = (low + high) >> 1;
-    if (inside >= from[middle]) low = middle;
+    if (inside >= from[middle]!) low = middle;
     else high = middle;
   }
-  const wide = from[high] - from[low];
-  const share = wide === 0 ? 0 : (inside - from[low]) / wide;
-  return (offset + to[low] + share * (to[high] - to[low])) as Ticks;
+  const wide = from[high]! - from[low]!;
+  const share = wide === 0 ? 0 : (inside - from[low]!) / wide;
+  return (offset + to[low]! + share * (to[high]! - to[low]!)) as Ticks;
 }

@@ -22,7 +22,7 @@ function groove(
     bars,
     barTicks: BAR,
     lines: Array.from({ length: bars * perBar }, (_, index): GrooveLine => {
-      const [offsetTicks, percent] = lines[index % lines.length];
+      const [offsetTicks, percent] = lines[index % lines.length]!;
       return { offsetTicks, velocity: percent / 100 };
     }),
   };

@@ -66,14 +66,14 @@ export function extractGroove(strokes: readonly TimedStroke[], frame: GrooveFram
   );
   const placed = strokes.map((stroke) => placeOf(stroke.ticks, step, bar, bars, perBar, swung));
   const usual = medianVelocities(strokes);
-  const hits = strokes.map((stroke, at) => ({ ...placed[at], loud: stroke.velocity / usual.get(stroke.pad)! }));
+  const hits = strokes.map((stroke, at) => ({ ...placed[at]!, loud: stroke.velocity / usual.get(stroke.pad)! }));
   const byLine = groupBy(hits, ({ index }) => index);
   const played = Array.from({ length: bars * perBar }, (_, index) => {
     const own = byLine.get(index);
     return own && { offset: median(own.map(({ offset }) => offset)), velocity: median(own.map(({ loud }) => loud)) };
   });
   const lines = played.map((_, index) => lineAt(played, index));
-  const misses = placed.map(({ index, offset }) => Math.abs(offset - lines[index].offsetTicks));
+  const misses = placed.map(({ index, offset }) => Math.abs(offset - lines[index]!.offsetTicks));
   return {
     groove: { ...frame, description: "", lines },
     fit: {
@@ -82,7 +82,7 @@ export function extractGroove(strokes: readonly TimedStroke[], frame: GrooveFram
       lines: lines.length,
       missTicks: median(misses),
       share:
-        misses.filter((miss, at) => miss <= Math.max(NEAR_TICKS, Math.abs(placed[at].offset) / 2)).length /
+        misses.filter((miss, at) => miss <= Math.max(NEAR_TICKS, Math.abs(placed[at]!.offset) / 2)).length /
         misses.length,
     },
   };

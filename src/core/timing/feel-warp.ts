@@ -37,8 +37,8 @@ function knots(cycleTicks: Ticks, swung: Warp | undefined, at: readonly number[]
 }
 
 function inOrder(values: readonly number[], cycleTicks: Ticks): number[] {
-  const end = values[0] + cycleTicks;
-  let highest = values[0];
+  const end = values[0]! + cycleTicks;
+  let highest = values[0]!;
   return values.map((value, index) => {
     highest = index === values.length - 1 ? end : Math.min(end, Math.max(highest, value));
     return highest;

@@ -17,8 +17,8 @@ export function fitSwing(positions: readonly Ticks[], grid: LineGridName, barTic
   const unit = GRID_TICKS[grid];
   const miss = RATIOS.map((ratio) => sum(positions, (ticks) => swingMiss(ticks, ratio, unit, barTicks) ** 2));
   const best = miss.indexOf(Math.min(...miss));
-  if (miss[best] > BETTER * miss[0]) return undefined;
-  return swingWarpOfBar({ ratio: RATIOS[best], unit: grid }, barTicks);
+  if (miss[best]! > BETTER * miss[0]!) return undefined;
+  return swingWarpOfBar({ ratio: RATIOS[best]!, unit: grid }, barTicks);
 }
 
 /** Taken once: a look-up of a global for every hit and ratio is dear in a test's sandbox. */

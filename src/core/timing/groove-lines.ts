@@ -29,7 +29,7 @@ export function grooveLines(groove: Groove, meter: Meter): GrooveLines {
   const cycleTicks = (groove.bars * bar) as Ticks;
   for (let line = 0 as Ticks; line < cycleTicks; line = lineAfter(line, step, bar)) {
     const half = Math.floor(line / bar) * perBar;
-    const { offsetTicks, velocity } = groove.lines[half + (((line % bar) / step) % perBar)];
+    const { offsetTicks, velocity } = groove.lines[half + (((line % bar) / step) % perBar)]!;
     at.push(line);
     offsets.push(offsetTicks);
     velocities.push(velocity);
@@ -44,12 +44,12 @@ export function betweenLines({ cycleTicks, at }: GrooveLines, values: readonly n
   let high = at.length;
   while (high - low > 1) {
     const middle = (low + high) >> 1;
-    if (inside >= at[middle]) low = middle;
+    if (inside >= at[middle]!) low = middle;
     else high = middle;
   }
-  const end = high === at.length ? cycleTicks : at[high];
-  const share = (inside - at[low]) / (end - at[low]);
-  return values[low] + share * (values[high % at.length] - values[low]);
+  const end = high === at.length ? cycleTicks : at[high]!;
+  const share = (inside - at[low]!) / (end - at[low]!);
+  return values[low]! + share * (values[high % at.length]! - values[low]!);
 }
 
 /** The grid whose lines a pattern's groove moves; sixteenths where there is neither groove nor swing. */

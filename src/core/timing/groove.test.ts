@@ -64,7 +64,7 @@ const patternOf = (hits: readonly Hit[], quantize = SIXTEENTHS, feel: Feel = {},
 const heardTicks = (...args: Parameters<typeof patternOf>) => heard(patternOf(...args), FOUR).map(({ ticks }) => ticks);
 
 describe("mixed grids", () => {
-  const mix = (...mixed: LineGridName[]): QuantizeSettings => ({ ...SIXTEENTHS, grid: mixed[0], mix: mixed.slice(1) });
+  const mix = (...mixed: LineGridName[]): QuantizeSettings => ({ ...SIXTEENTHS, grid: mixed[0]!, mix: mixed.slice(1) });
   test.each([
     [300, 320], // a triplet line, nearer than the sixteenth
     [270, 240],
@@ -122,7 +122,7 @@ describe("groove", () => {
     bars: 1,
     barTicks: BAR,
     lines: Array.from({ length: 8 }, (_, index) => {
-      const [offsetTicks, velocity] = lines[index % lines.length];
+      const [offsetTicks, velocity] = lines[index % lines.length]!;
       return { offsetTicks, velocity };
     }),
   });
@@ -251,11 +251,11 @@ describe("groove", () => {
           const warp = feelWarp(any, meter)!;
           fc.pre(warp !== undefined);
           const [a, b] = [ticks, ticks + more].map((at) => warpTicks(warp, at as Ticks));
-          expect(b).toBeGreaterThanOrEqual(a - 1e-6);
-          expect(warpTicks(warp, (ticks + warp.cycleTicks) as Ticks)).toBeCloseTo(a + warp.cycleTicks, 5);
+          expect(b).toBeGreaterThanOrEqual(a! - 1e-6);
+          expect(warpTicks(warp, (ticks + warp.cycleTicks) as Ticks)).toBeCloseTo(a! + warp.cycleTicks, 5);
           expect(warp.cycleTicks % barTicks(meter)).toBe(0);
           // Where the map is flat a place has no inverse of its own, but lands on the same place again.
-          expect(warpTicks(warp, unwarpTicks(warp, a as Ticks))).toBeCloseTo(a, 5);
+          expect(warpTicks(warp, unwarpTicks(warp, a as Ticks))).toBeCloseTo(a!, 5);
         },
       ),
     ));
@@ -292,7 +292,7 @@ describe("the grooves that come with the app", () => {
     expect(groove.description).toMatch(/\.$/);
     const step = GRID_TICKS[groove.grid];
     for (const [index, { offsetTicks, velocity }] of groove.lines.entries()) {
-      const next = groove.lines[(index + 1) % groove.lines.length];
+      const next = groove.lines[(index + 1) % groove.lines.length]!;
       expect(step + next.offsetTicks - offsetTicks).toBeGreaterThan(0);
       expect(velocity).toBeGreaterThanOrEqual(0.5);
       expect(velocity).toBeLessThanOrEqual(1.5);
@@ -323,9 +323,9 @@ describe("a groove from strokes", () => {
         for (let line = 0; line < 16; line++) {
           const own = strokes.filter((_, index) => index % 16 === line).map(({ ticks }, bar) => ticks - bar * BAR);
           const sorted = own.sort((a, b) => a - b);
-          const middle = (sorted[3] + sorted[4]) / 2;
+          const middle = (sorted[3]! + sorted[4]!) / 2;
           // 0.5 ms at 120 BPM is a tick.
-          expect(Math.abs(applied[line].ticks - middle)).toBeLessThan(0.96);
+          expect(Math.abs(applied[line]!.ticks - middle)).toBeLessThan(0.96);
         }
       }),
       { numRuns: 50 },
@@ -346,16 +346,16 @@ describe("a groove from strokes", () => {
       return readSmf(beatToMidi(grooved, place, "heard")).notes.map(({ tick }) => (tick * 60) / 960 / bpm);
     });
     expect(onsets[0]).toHaveLength(16);
-    expect(onsets[0][1]).not.toBeCloseTo((240 * 60) / 960 / 84, 3);
-    onsets[0].forEach((seconds, index) => expect(seconds / 2).toBeCloseTo(onsets[1][index], 9));
+    expect(onsets[0]![1]).not.toBeCloseTo((240 * 60) / 960 / 84, 3);
+    onsets[0]!.forEach((seconds, index) => expect(seconds / 2).toBeCloseTo(onsets[1]![index]!, 9));
   });
   test("a slip on one line in one bar changes nothing that is heard", () => {
     const clean = performance(3, 2, () => 0);
     const slipped = clean.map((stroke, index) =>
       index === 5 ? { ...stroke, ticks: (stroke.ticks + 100) as Ticks } : stroke,
     );
-    const [a, b] = [clean, slipped].map((strokes) => extractGroove(strokes, frame).groove.lines[5].offsetTicks);
-    expect(Math.abs(a - b)).toBeLessThan(3);
+    const [a, b] = [clean, slipped].map((strokes) => extractGroove(strokes, frame).groove.lines[5]!.offsetTicks);
+    expect(Math.abs(a! - b!)).toBeLessThan(3);
   });
   test("lines without hits lie between their neighbours, round the end of the cycle too, and are marked", () => {
     const at = (line: number, offset: number): TimedStroke => ({
@@ -365,8 +365,8 @@ describe("a groove from strokes", () => {
     });
     const { groove, fit } = extractGroove([at(1, 10), at(5, 30), at(9, -10), at(13, 20)], frame);
     expect(groove.lines.map(({ offsetTicks }) => offsetTicks).slice(1, 6)).toEqual([10, 15, 20, 25, 30]);
-    expect(groove.lines[15].offsetTicks).toBe(15);
-    expect(groove.lines[0].offsetTicks).toBe(12.5);
+    expect(groove.lines[15]!.offsetTicks).toBe(15);
+    expect(groove.lines[0]!.offsetTicks).toBe(12.5);
     expect(groove.lines.filter(({ interpolated }) => interpolated)).toHaveLength(12);
     expect(fit).toMatchObject({ hits: 4, playedLines: 4, lines: 16, share: 1, missTicks: 0 });
   });
@@ -375,13 +375,13 @@ describe("a groove from strokes", () => {
       performance(5, 3, (line) => (line % 2 === 1 ? 0.44 * 240 : 0)),
       frame,
     );
-    expect(groove.lines[1].offsetTicks).toBeGreaterThan(98);
-    expect(groove.lines[1].offsetTicks).toBeLessThan(113);
+    expect(groove.lines[1]!.offsetTicks).toBeGreaterThan(98);
+    expect(groove.lines[1]!.offsetTicks).toBeLessThan(113);
   });
   test("accents are those of the hand, whatever level a pad is played at", () => {
     const strokes = performance(9, 2, () => 0);
     const { groove } = extractGroove(strokes, frame);
-    expect(groove.lines[0].velocity).toBeGreaterThan(groove.lines[1].velocity + 0.05);
+    expect(groove.lines[0]!.velocity).toBeGreaterThan(groove.lines[1]!.velocity + 0.05);
   });
   test("nothing makes no groove", () => expect(() => extractGroove([], frame)).toThrow("no hit"));
 });

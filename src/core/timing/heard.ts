@@ -76,8 +76,8 @@ export function heard(pattern: Pattern, meter: Meter, hearing: Hearing = "groove
       const place = line === undefined ? undefined : linePlace(line, length, hit.pad);
       const rival = place === undefined ? undefined : onLine.get(place);
       const keptSilent = hit.kept?.covered === true;
-      const covered = keptSilent || (rival !== undefined && levelOf(result[rival].hit) >= levelOf(hit));
-      if (rival !== undefined && !covered) result[rival] = { ...result[rival], covered: true };
+      const covered = keptSilent || (rival !== undefined && levelOf(result[rival]!.hit) >= levelOf(hit));
+      if (rival !== undefined && !covered) result[rival] = { ...result[rival]!, covered: true };
       if (place !== undefined && !covered) onLine.set(place, result.length);
       const feel = feels(hit.pad);
       result.push({

@@ -121,15 +121,15 @@ test("a hit that was played over a swing returns to where it was played; one fro
   const stroke = { pad: 0, velocity: 90, lengthTicks: 60 as Ticks };
   const one = addHits(beat, place, passId, [{ ...stroke, playedTicks: 330 as Ticks, straightTicks: 247.5 as Ticks }]);
   const kept = keepTiming(setFeel(one, place, { swing: { ratio: 2 / 3, unit: "1/16" } }), place, " ");
-  expect(findPattern(kept, place).points![0].name).toBe("Kept");
-  expect(sound(kept)[0][1]).toBeCloseTo(320, 9);
-  expect(sound(returnToPlayed(kept, place))[0][1]).toBe(330);
+  expect(findPattern(kept, place).points![0]!.name).toBe("Kept");
+  expect(sound(kept)[0]![1]).toBeCloseTo(320, 9);
+  expect(sound(returnToPlayed(kept, place))[0]![1]).toBe(330);
   const later = addHits(kept, place, passId, [{ ...stroke, pad: 1, playedTicks: 500 as Ticks }]);
   const moved = editPass(later, place, passId, (pass) => ({
     ...pass,
     quantize: { grid: "1/4", strength: 1, reach: 1 },
   }));
-  const back = returnToPoint(moved, place, findPattern(kept, place).points![0].id);
+  const back = returnToPoint(moved, place, findPattern(kept, place).points![0]!.id);
   expect(sound(back).map(([, ticks]) => Math.round(ticks as number))).toEqual([320, 500]);
 });
 
@@ -153,7 +153,7 @@ test("what is silent keeps its timing, too: double triggers and what lies beyond
   expect(sound(shown).map(([, ticks]) => ticks)).toEqual([288, 288, 7008]);
   const moved = returnToPlayed(shown, place);
   const { points } = findPattern(moved, place);
-  expect(sound(returnToPoint(moved, place, points![0].id)).map(([, ticks]) => ticks)).toEqual([288, 288, 7008]);
+  expect(sound(returnToPoint(moved, place, points![0]!.id)).map(([, ticks]) => ticks)).toEqual([288, 288, 7008]);
 });
 
 test("a copied pattern goes back to its own points, with groove and all", () => {
@@ -169,7 +169,7 @@ test("a copied pattern goes back to its own points, with groove and all", () => 
         ]);
       const before = soundOf(copy.beat);
       const { points } = findPattern(copy.beat, copy.place);
-      const there = returnToPoint(returnToPlayed(copy.beat, copy.place), copy.place, points![0].id);
+      const there = returnToPoint(returnToPlayed(copy.beat, copy.place), copy.place, points![0]!.id);
       expect(soundOf(there)).toEqual(before);
       expect(readBeatFile(writeBeatFile(there))).toEqual(there);
     }),

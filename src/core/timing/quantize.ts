@@ -50,12 +50,12 @@ function pulled(played: Ticks, line: Ticks, strength: number): Quantized {
 
 /** The lines of several grids together that a position lies between: before <= position < after. */
 function linesBeside(position: Ticks, steps: readonly Ticks[], barTicks: Ticks) {
-  let before = lineBefore(position, steps[0], barTicks);
-  let after = lineAfter(before, steps[0], barTicks);
+  let before = lineBefore(position, steps[0]!, barTicks);
+  let after = lineAfter(before, steps[0]!, barTicks);
   for (let index = 1; index < steps.length; index++) {
-    const own = lineBefore(position, steps[index], barTicks);
+    const own = lineBefore(position, steps[index]!, barTicks);
     before = Math.max(before, own) as Ticks;
-    after = Math.min(after, lineAfter(own, steps[index], barTicks)) as Ticks;
+    after = Math.min(after, lineAfter(own, steps[index]!, barTicks)) as Ticks;
   }
   return { before, after };
 }
@@ -105,8 +105,8 @@ export function quantizer(
   return byMeant((start) => {
     let nearest = 0;
     for (let index = 1; index < grids.length; index++)
-      if (misses(grids[index], start) < misses(grids[nearest], start)) nearest = index;
-    return quantize(start, [steps[nearest]], settings, barTicks);
+      if (misses(grids[index]!, start) < misses(grids[nearest]!, start)) nearest = index;
+    return quantize(start, [steps[nearest]!], settings, barTicks);
   });
 }
 

@@ -91,9 +91,9 @@ const hit = (pad: number, playedTicks: number, velocity = 90): Hit => ({
 
 describe("heard", () => {
   test("an early downbeat sounds on line 0, or ahead of it where nothing corrects it", () => {
-    expect(heard(patternOf([{ hits: [hit(0, -30)] }]), FOUR)[0].ticks).toBe(0);
+    expect(heard(patternOf([{ hits: [hit(0, -30)] }]), FOUR)[0]!.ticks).toBe(0);
     const off = { quantize: { grid: "off", strength: 1, reach: 1 } as const, hits: [hit(0, -30)] };
-    expect(heard(patternOf([off]), FOUR)[0].ticks).toBe(-30);
+    expect(heard(patternOf([off]), FOUR)[0]!.ticks).toBe(-30);
   });
 
   test("of two hits of one pad on one line the louder sounds, whichever came first; other pads are left alone", () => {
@@ -120,7 +120,7 @@ describe("heard", () => {
   });
 
   test("muted passes, muted pads and solo decide what sounds", () => {
-    const part = newBeat({ id: "b", name: "B" }).parts[0];
+    const part = newBeat({ id: "b", name: "B" }).parts[0]!;
     const pattern = patternOf([{ hits: [hit(0, 0), hit(1, 960)] }, { muted: true, hits: [hit(2, 0)] }]);
     const pads = (change: (id: number) => object) => ({
       ...part,
@@ -147,7 +147,7 @@ describe("heard", () => {
             },
           ]);
           const marks = heard(pattern, FOUR);
-          expect(marks.map((mark) => mark.hit)).toEqual(pattern.passes[0].hits);
+          expect(marks.map((mark) => mark.hit)).toEqual(pattern.passes[0]!.hits);
           expect(heard(structuredClone(pattern), FOUR)).toEqual(marks);
           // Every line and pad that was hit sounds exactly once.
           const places = marks
@@ -199,7 +199,7 @@ test("early and late are means per line, in the played times, around the loop's 
   expect(earlyLate(patternOf([{ hits: [hit(0, 3)] }]), FOUR, { ...SIXTEENTHS, grid: "off" })).toEqual([]);
   // What is not heard says nothing: double triggers, muted passes, and all beside one that is soloed.
   const silent = patternOf([{ hits: [hit(0, 20), { ...hit(0, 50), masked: true }] }, { hits: [hit(0, 90)] }]);
-  const [first, second] = silent.passes;
+  const [first, second] = [silent.passes[0]!, silent.passes[1]!];
   const loud = { ...silent, passes: [{ ...first, soloed: true as const }, second] };
   const other = { ...silent, passes: [first, { ...second, muted: true }] };
   for (const pattern of [loud, other])
@@ -228,7 +228,7 @@ describe("swing, by the definitions of docs/architecture.md", () => {
         (ratio, ticks, more) => {
           const warp = swingWarp({ ratio, unit: "1/16" }, FOUR);
           const [before, after] = [ticks, ticks + more].map((at) => warpTicks(warp, at as Ticks));
-          expect(after).toBeGreaterThanOrEqual(before - 1e-9);
+          expect(after).toBeGreaterThanOrEqual(before! - 1e-9);
           const pair = Math.floor(ticks / 480) * 480;
           expect(before).toBeGreaterThanOrEqual(pair - 1e-6);
           expect(before).toBeLessThanOrEqual(pair + 480 + 1e-6);

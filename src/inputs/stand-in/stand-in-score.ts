@@ -73,7 +73,7 @@ function fill(meter: Meter): MeantStroke[] {
   const strokes = steps(meter, SIXTEENTH, 0);
   return strokes.map((stroke, index) => ({
     ...stroke,
-    note: drums[Math.floor((index * drums.length) / strokes.length)].note,
+    note: drums[Math.floor((index * drums.length) / strokes.length)]!.note,
     velocity: stroke.velocity + 8,
   }));
 }

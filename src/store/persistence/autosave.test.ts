@@ -28,7 +28,7 @@ test.each([1, 2, 3, 4, 5, 6])(
     jest.spyOn(repository.beats, "writeJournal").mockImplementation(async (_, passes: readonly KeptPass[]) => {
       disk = { ...disk, passes };
     });
-    workspace.transport.setMode(RECORD_MODES[seed % 3]);
+    workspace.transport.setMode(RECORD_MODES[seed % 3]!);
     workspace.transport.toggleRecord();
     const states: { readonly atMs: number; readonly beat: Beat }[] = [];
     for (let ms = 100; ms < PLAYED_MS; ms += 60 + 80 * random()) {
@@ -73,7 +73,7 @@ test("while a pass is open the journal is at most half a second behind", () => {
   expect(hitsOf(workspace.beat).length - kept()).toBeLessThanOrEqual(Math.ceil(520 / 97));
   goTo(6520);
   expect(kept()).toBe(hitsOf(workspace.beat).length);
-  const gaps = written.slice(1).map((ms, index) => ms - written[index]);
+  const gaps = written.slice(1).map((ms, index) => ms - written[index]!);
   // Not for every stroke: that would take time from playing.
   expect(Math.min(...gaps)).toBeGreaterThanOrEqual(300);
 });

@@ -19,7 +19,7 @@ import type { Workspace } from "../workspace";
 import { EchoPocketDatabase } from "./database";
 import type { Repository } from "./repository";
 
-const passesOf = (workspace: Workspace) => workspace.beat.parts[0].patterns[0].passes;
+const passesOf = (workspace: Workspace) => workspace.beat.parts[0]!.patterns[0]!.passes;
 const FULL = Object.assign(new Error("full"), { name: "QuotaExceededError" });
 
 /** A beat as it is on disk, and what its journal has. */
@@ -49,7 +49,7 @@ test("the first list is the demo; a removed demo beat does not come back", async
 
 test("grooves of one's own are there when the page comes back, and gone when they were deleted", async () => {
   const repository = newRepository();
-  await repository.writeGroove({ ...BUILT_IN_GROOVES[0], name: "Mine" });
+  await repository.writeGroove({ ...BUILT_IN_GROOVES[0]!, name: "Mine" });
   const { workspace } = openWorkspace(repository);
   await workspace.timing.open();
   expect(workspace.state.grooves.map(({ name }) => name)).toEqual(["Mine"]);
@@ -66,15 +66,15 @@ test("a crash in the middle of a pass leaves the beat as it was and the pass in 
   jest.useRealTimers();
   await new Promise((done) => setTimeout(done, 50));
   const crashed = (await onDisk(repository))!;
-  expect(crashed.beat.parts[0].patterns[0].passes).toEqual([]);
-  expect(crashed.passes[0].pass.hits).toHaveLength(3);
+  expect(crashed.beat.parts[0]!.patterns[0]!.passes).toEqual([]);
+  expect(crashed.passes[0]!.pass.hits).toHaveLength(3);
 
   const again = openWorkspace(repository, crashed).workspace;
-  expect(again.state.lostPasses[0].pass.hits).toHaveLength(3);
+  expect(again.state.lostPasses[0]!.pass.hits).toHaveLength(3);
   again.document.takeLost();
   await again.document.flush();
   const kept = (await onDisk(repository))!;
-  expect(kept.beat.parts[0].patterns[0].passes[0].hits).toHaveLength(3);
+  expect(kept.beat.parts[0]!.patterns[0]!.passes[0]!.hits).toHaveLength(3);
   expect(kept.passes).toEqual([]);
 });
 
@@ -117,7 +117,7 @@ test("a page that goes away in peace keeps the open pass", async () => {
   strike(workspace, 0, 2000);
   await workspace.document.flush();
   const kept = (await onDisk(repository))!;
-  expect(kept.beat.parts[0].patterns[0].passes[0].hits).toHaveLength(1);
+  expect(kept.beat.parts[0]!.patterns[0]!.passes[0]!.hits).toHaveLength(1);
   expect(kept.passes).toEqual([]);
 });
 
@@ -177,7 +177,7 @@ test("a failed save keeps the journal and what is in memory, which goes to disk 
   full.forEach((spy) => spy.mockRestore());
   await waitFor(500);
   expect(workspace.state).toMatchObject({ saveState: "saved", memoryReason: undefined });
-  expect((await database.beats.get("b"))!.beat.parts[0].patterns[0].passes[0].hits).toHaveLength(16);
+  expect((await database.beats.get("b"))!.beat.parts[0]!.patterns[0]!.passes[0]!.hits).toHaveLength(16);
   expect(await database.journal.get("b")).toBeUndefined();
   expect(repository.beats.hasUnwritten).toBe(false);
 });
@@ -242,7 +242,7 @@ test("a beat that can't be read is listed apart, opens with its reason, and harm
   ]);
   await database.journal.put({ beatId: "good", writtenAt: 1, passes: '[{"pass":' });
   const { records, damaged } = await repository.list();
-  expect(records[0].id).toBe("good");
+  expect(records[0]!.id).toBe("good");
   expect(damaged.map(({ id }) => id).toSorted()).toEqual(["bad", "other", "worse"]);
   expect(damaged.find(({ id }) => id === "bad")!.problem).toContain('/beat/parts/0: "name" is missing');
   expect(await repository.load("bad")).toMatchObject({ status: "damaged", record: { changedAt: 9001 } });

@@ -36,7 +36,7 @@ test("what was played is remembered across pages, the oldest forgotten beyond 20
   for (let index = 0; index < 60; index++) await repository.lookback.add(chunk((index - 60) * 500_000));
   const kept = await repository.lookback.read();
   expect(kept).toHaveLength(20_000);
-  expect(kept[0].timeMs).toBe(-40 * 500_000);
+  expect(kept[0]!.timeMs).toBe(-40 * 500_000);
   const { workspace } = openWorkspace(repository);
   await workspace.echoes.open();
   strike(workspace, 0, performance.now());
@@ -70,11 +70,11 @@ test("where there is no room the oldest playing goes, and that is said once; mar
   expect(workspace.state.notice).toBe("");
   expect(repository.memoryReason).toBeUndefined();
   const [echo] = workspace.echoes.refresh();
-  workspace.echoes.join(echo, true);
+  workspace.echoes.join(echo!, true);
   await workspace.close();
   const again = openWorkspace(repository).workspace;
   await again.echoes.open();
-  expect([...again.state.joinedEchoes]).toEqual([echo.id]);
+  expect([...again.state.joinedEchoes]).toEqual([echo!.id]);
   await again.close();
 });
 

@@ -58,7 +58,7 @@ export class LookbackTable {
 
   /** Sees to it at once that the next page finds what may not be kept yet. @param hits at least one */
   leave(hits: readonly LookbackHit[]): void {
-    this.backups.leave(String(hits[0].timeMs), hits);
+    this.backups.leave(String(hits[0]!.timeMs), hits);
   }
 
   /** @param hits at least one */

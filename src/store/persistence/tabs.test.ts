@@ -51,7 +51,7 @@ function delayed(database: Dexie, ms: () => number): void {
 /** A stroke of that number. */
 function withHit(beat: Beat, number: number): Beat {
   const place = firstPlace(beat);
-  const known = beat.parts[0].patterns[0].passes.at(-1);
+  const known = beat.parts[0]!.patterns[0]!.passes.at(-1);
   const { beat: ready, passId } = known
     ? { beat, passId: known.id }
     : addPass(beat, place, { name: "Pass 1", muted: false, quantize: beat.inputQuantize });
@@ -61,7 +61,7 @@ function withHit(beat: Beat, number: number): Beat {
 }
 
 const hitsOf = (beat: Beat) =>
-  beat.parts[0].patterns[0].passes.flatMap(({ hits }) => hits.map(({ playedTicks }) => playedTicks as number));
+  beat.parts[0]!.patterns[0]!.passes.flatMap(({ hits }) => hits.map(({ playedTicks }) => playedTicks as number));
 
 /** What a beat should be. */
 interface Expected {
@@ -78,8 +78,8 @@ async function play(seed: number): Promise<void> {
   const pages = Array.from({ length: PAGES }, (_, index) => page(index));
   const open: (OpenedWorkspace | undefined)[] = pages.map(() => undefined);
   const model = new Map<string, Expected>();
-  await pages[0].shelf.refresh();
-  for (const { id, beat } of pages[0].shelf.store.getState().records!)
+  await pages[0]!.shelf.refresh();
+  for (const { id, beat } of pages[0]!.shelf.store.getState().records!)
     model.set(id, { name: beat.name, hits: hitsOf(beat) });
   let counter = 0;
 
@@ -88,7 +88,7 @@ async function play(seed: number): Promise<void> {
     const workspace = open[at];
     open[at] = undefined;
     const closing = workspace?.close();
-    if (closing) pages[at].repository.whileClosing(closing);
+    if (closing) pages[at]!.repository.whileClosing(closing);
     // Whoever is on the shelf of this page at once need not wait.
     if (random() < 0.5) await closing;
   };
@@ -96,7 +96,7 @@ async function play(seed: number): Promise<void> {
     async open(at) {
       const id = pick([...model.keys()]);
       if (open[at] || !id) return;
-      const opened = await openWorkspace(id, pages[at].repository);
+      const opened = await openWorkspace(id, pages[at]!.repository);
       expect(opened.status).toBe("open");
       open[at] = opened as OpenedWorkspace;
     },
@@ -115,29 +115,29 @@ async function play(seed: number): Promise<void> {
       await turn(20);
     },
     async create(at) {
-      const id = await pages[at].shelf.create();
-      const { records } = pages[at].shelf.store.getState();
+      const id = await pages[at]!.shelf.create();
+      const { records } = pages[at]!.shelf.store.getState();
       model.set(id, expected(records!.find((record) => record.id === id)!.beat));
     },
     async rename(at) {
       const id = pick([...model.keys()])!;
       const name = `Name ${++counter}`;
-      await pages[at].shelf.rename(id, name);
-      if (pages[at].shelf.store.getState().notice?.kind !== "refused") model.get(id)!.name = name;
-      pages[at].shelf.dismiss();
+      await pages[at]!.shelf.rename(id, name);
+      if (pages[at]!.shelf.store.getState().notice?.kind !== "refused") model.get(id)!.name = name;
+      pages[at]!.shelf.dismiss();
     },
     async duplicate(at) {
       const id = pick([...model.keys()])!;
       const hits = model.get(id)!.hits;
-      const copy = await pages[at].shelf.duplicate(id);
-      const { records } = pages[at].shelf.store.getState();
+      const copy = await pages[at]!.shelf.duplicate(id);
+      const { records } = pages[at]!.shelf.store.getState();
       const made = records!.find((record) => record.id === copy)!.beat;
       expect(hitsOf(made)).toEqual(hits);
       model.set(copy!, expected(made));
     },
     async remove(at) {
       const id = pick([...model.keys()])!;
-      const { shelf } = pages[at];
+      const { shelf } = pages[at]!;
       await shelf.remove({ id, beat: newBeat({ id, name: model.get(id)!.name }) });
       const { notice } = shelf.store.getState();
       shelf.dismiss();
@@ -154,18 +154,18 @@ async function play(seed: number): Promise<void> {
       const beat = newBeat({ id, name: `Import ${++counter}` });
       const before = new Set(model.keys());
       const file = () => new File([writeBeatFile(beat)], "x.json");
-      await pages[at].shelf.importFiles([file(), file()]);
-      const { records } = pages[at].shelf.store.getState();
+      await pages[at]!.shelf.importFiles([file(), file()]);
+      const { records } = pages[at]!.shelf.store.getState();
       const added = records!.filter((record) => !before.has(record.id));
       expect(added).toHaveLength(2);
       for (const record of added) model.set(record.id, expected(record.beat));
-      pages[at].shelf.dismiss();
+      pages[at]!.shelf.dismiss();
     },
   };
   const names = Object.keys(actions);
   for (let action = 0; action < ACTIONS; action++) {
     const name = random() < 0.4 ? "play" : pick(names)!;
-    await actions[name](Math.floor(random() * PAGES));
+    await actions[name]!(Math.floor(random() * PAGES));
   }
   for (let at = 0; at < PAGES; at++) await leave(at);
   await Promise.all(pages.map(({ repository }) => repository.settled()));
@@ -199,7 +199,7 @@ function fillable(database: EchoPocketDatabase): { full: boolean } {
 
 async function playInAFullStore(seed: number): Promise<void> {
   const random = seededRandom(1000 + seed);
-  const pick = <T>(all: readonly T[]): T => all[Math.floor(random() * all.length)];
+  const pick = <T>(all: readonly T[]): T => all[Math.floor(random() * all.length)]!;
   const database = new EchoPocketDatabase(newDatabaseName());
   const store = fillable(database);
   const repository = repositoryOf({ database, locks: lockManager() });

@@ -14,6 +14,6 @@ export interface KeyName {
 export function useKeyName(id: string): KeyName {
   const binding = bindingOf(id);
   const labels = useKeyLabels(binding.codes);
-  const label = (code: string) => labels[binding.codes.indexOf(code)];
+  const label = (code: string) => labels[binding.codes.indexOf(code)]!;
   return { words: keysInWords(binding, label), shortcuts: keyShortcuts(binding, label) };
 }

@@ -22,7 +22,7 @@ export function AlongFields({ open: { echo, along, tempo } }: { readonly open: O
   const beat = useBeat();
   const hits = alongHits(echo, beat);
   const laps = [...new Set(hits.map((hit) => hit.along.lap))].sort((a, b) => a - b);
-  const home = homeOf(hits[0], beat);
+  const home = homeOf(hits[0]!, beat);
   const folds = Object.fromEntries(FOLDS.map((fold) => [fold, FOLD_WORDS[fold]]));
   const lapWords = Object.fromEntries(laps.map((lap) => [String(lap), lap < 0 ? "the count-in" : `lap ${lap + 1}`]));
   return (
@@ -51,7 +51,7 @@ export function AlongFields({ open: { echo, along, tempo } }: { readonly open: O
         />
       )}
       {!home && (
-        <TempoChoice bpm={hits[0].along.bpm} tempo={tempo} onChange={(value) => echoDesk.setWay({ tempo: value })} />
+        <TempoChoice bpm={hits[0]!.along.bpm} tempo={tempo} onChange={(value) => echoDesk.setWay({ tempo: value })} />
       )}
     </div>
   );

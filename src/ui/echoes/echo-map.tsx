@@ -41,7 +41,7 @@ export function EchoMap({ open, reading }: { readonly open: OpenEcho; readonly r
   const times = whole.hits.map(({ timeMs }) => timeMs / 1000);
   const to = from + echo.hits.length;
   const nearestHit = (seconds: number) =>
-    times.reduce((best, time, at) => (Math.abs(time - seconds) < Math.abs(times[best] - seconds) ? at : best), 0);
+    times.reduce((best, time, at) => (Math.abs(time - seconds) < Math.abs(times[best]! - seconds) ? at : best), 0);
   const x = (seconds: number) => (share(seconds) * WIDTH).toFixed(1);
   return (
     <div className={styles.map} ref={box}>
@@ -60,7 +60,7 @@ export function EchoMap({ open, reading }: { readonly open: OpenEcho; readonly r
       <Handle
         label="First hit"
         className={`${styles.end} ${styles.firstEnd}`}
-        share={share(times[from])}
+        share={share(times[from]!)}
         value={from}
         min={0}
         max={to - 1}
@@ -71,7 +71,7 @@ export function EchoMap({ open, reading }: { readonly open: OpenEcho; readonly r
       <Handle
         label="Last hit"
         className={`${styles.end} ${styles.lastEnd}`}
-        share={share(times[to - 1])}
+        share={share(times[to - 1]!)}
         value={to - 1}
         min={from}
         max={times.length - 1}
@@ -82,7 +82,7 @@ export function EchoMap({ open, reading }: { readonly open: OpenEcho; readonly r
       {reading && (
         <Handle
           label="Downbeat"
-          className={styles.downbeat}
+          className={styles.downbeat!}
           share={share(dragged ?? reading.downbeat)}
           value={Math.round((reading.downbeat - first) * 1000)}
           min={-10_000}

@@ -36,7 +36,7 @@ export const EchoRow = memo(function EchoRow({ echo, first }: { readonly echo: E
         aria-expanded={open}
         onClick={() => workspace.echoDesk.open(open ? undefined : echo)}
       >
-        {!open && <EchoPicture echo={echo} className={styles.picture} />}
+        {!open && <EchoPicture echo={echo} className={styles.picture!} />}
         <span className={styles.line}>
           <span className="numerals">{whenOf(echo.id)}</span>, {seconds} s, {echo.hits.length}{" "}
           {echo.hits.length === 1 ? "hit" : "hits"}, {withWhat(echo, beat)}

@@ -102,7 +102,7 @@ function JoinButtons({ whole, mayJoin, onJoin }: JoinButtonsProps) {
   return (
     <div className={styles.actions}>
       {mayJoin && (
-        <button type="button" className="btn btn-sm" onClick={() => onJoin(whole[0], true)}>
+        <button type="button" className="btn btn-sm" onClick={() => onJoin(whole[0]!, true)}>
           Join the one before
         </button>
       )}

@@ -39,7 +39,7 @@ export function EarlyLateStrip({ widthPx }: { readonly widthPx: number }) {
         <line x1="0" x2={widthPx} y1={HEIGHT / 2} y2={HEIGHT / 2} className={styles.beat} />
         {feel.map(({ line }, index) => {
           if (line < scale.startTicks || line > scale.startTicks + scale.shownTicks) return null;
-          const offset = (Math.max(-FULL_MS, Math.min(FULL_MS, ms[index])) / FULL_MS) * (HEIGHT / 2 - 2);
+          const offset = (Math.max(-FULL_MS, Math.min(FULL_MS, ms[index]!)) / FULL_MS) * (HEIGHT / 2 - 2);
           return (
             <rect
               key={line}

@@ -39,7 +39,7 @@ export function EraseField(props: {
     if (!box) return;
     const [left, right] = [Math.min(box.fromX, box.toX), Math.max(box.fromX, box.toX)];
     const rows = [box.fromY, box.toY].map((y) => Math.floor((y / heightPx) * pads.length)).sort((a, b) => a - b);
-    const taken = new Set(pads.slice(Math.max(0, rows[0]), rows[1] + 1).map(({ id }) => id));
+    const taken = new Set(pads.slice(Math.max(0, rows[0]!), rows[1]! + 1).map(({ id }) => id));
     workspace.eraser.eraseRange(taken, toTicks(left, scale), toTicks(right, scale));
   };
   return (

@@ -81,10 +81,10 @@ function paintHits(
   const seen: HitMark[] = [];
   // From the newest, which lies on top, so that what it hides need not be drawn.
   for (let index = hits.length - 1; index >= 0; index--) {
-    const mark = hits[index];
+    const mark = hits[index]!;
     const place = at(rowOf.get(mark.padId) ?? 0, mark.x);
     const cover = mark.covered ? 1 : sizeStep(mark.size);
-    if (bytes[place] >= cover) continue;
+    if (bytes[place]! >= cover) continue;
     bytes[place] = cover;
     seen.push(mark);
   }

@@ -27,7 +27,7 @@ export function Ruler({ widthPx }: { readonly widthPx: number }) {
     return layoutLines(beat, pattern, scale, "corrected").filter(({ kind }) => kind !== "step");
   }, [beat, pattern, scale]);
   const { lengthTicks } = scale;
-  const spacing = lines.length > 1 ? lines[1].x - lines[0].x : widthPx;
+  const spacing = lines.length > 1 ? lines[1]!.x - lines[0]!.x : widthPx;
   const bar = barTicks(beat.meter);
   // Bars where there are several; beats in a pattern of one bar, or with Shift.
   const snapTo = (fine: boolean) => (fine || pattern.bars === 1 ? beatTicks(beat.meter) : bar);
@@ -38,7 +38,7 @@ export function Ruler({ widthPx }: { readonly widthPx: number }) {
     if (start === undefined || Math.abs(offsetX - start) < DRAG_PX) return;
     const step = snapTo(event.shiftKey);
     const [left, right] = [start, offsetX].sort((a, b) => a - b).map((x) => toTicks(x, scale));
-    workspace.patterns.loopBetween(Math.floor(left / step) * step, Math.ceil(right / step) * step);
+    workspace.patterns.loopBetween(Math.floor(left! / step) * step, Math.ceil(right! / step) * step);
   };
   const down = (event: PointerEvent<SVGSVGElement>) => {
     event.currentTarget.setPointerCapture(event.pointerId);

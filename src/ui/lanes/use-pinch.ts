@@ -30,7 +30,7 @@ export function usePinch(field: RefObject<HTMLDivElement | null>): void {
       fingers.set(event.pointerId, place(event));
       if (fingers.size !== 2 || before < 1 || apart() < 1) return;
       const [a, b] = [...fingers.values()];
-      zoomBy(before / apart(), (a + b) / 2);
+      zoomBy(before / apart(), (a! + b!) / 2);
     };
     const up = (event: globalThis.PointerEvent) => fingers.delete(event.pointerId);
     // React's own wheel listener is passive and could not keep the page from zooming.

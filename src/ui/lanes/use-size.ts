@@ -11,9 +11,11 @@ export interface Size {
 export function useSize(element: RefObject<HTMLElement | null>): Size {
   const [size, setSize] = useState<Size>({ widthPx: 0, heightPx: 0 });
   useEffect(() => {
-    const observer = new ResizeObserver(([{ contentRect }]) =>
-      setSize({ widthPx: Math.floor(contentRect.width), heightPx: contentRect.height }),
-    );
+    const observer = new ResizeObserver(([measured]) => {
+      if (!measured) return;
+      const { width, height } = measured.contentRect;
+      setSize({ widthPx: Math.floor(width), heightPx: height });
+    });
     observer.observe(element.current!);
     return () => observer.disconnect();
   }, [element]);

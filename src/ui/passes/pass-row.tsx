@@ -29,7 +29,7 @@ export function PassRow({ pass, open, lowest }: PassRowProps) {
     <li className={`${styles.pass} ${open ? styles.open : ""} ${pass.muted ? styles.muted : ""}`}>
       <div className={styles.head}>
         <span className={styles.name}>
-          {open && <CircleFill className={styles.dot} aria-label="Being recorded" />}
+          {open && <CircleFill className={styles.dot!} aria-label="Being recorded" />}
           <PassName pass={pass} editing={renaming} onEdit={setRenaming} disabled={readOnly} />
         </span>
         <span className={`numerals ${styles.count}`}>

@@ -16,7 +16,7 @@ export function PassesPanel() {
   const entry = (pass: Pass) => {
     if (pass.take === undefined)
       return (
-        <PassRow key={pass.id} pass={pass} open={pass.id === openPassId} lowest={pass.id === pattern.passes[0].id} />
+        <PassRow key={pass.id} pass={pass} open={pass.id === openPassId} lowest={pass.id === pattern.passes[0]!.id} />
       );
     const takes = takesOf(pattern, pass.take);
     return <TakesRow key={`take ${pass.take}`} takes={takes} open={takes.some(({ id }) => id === openPassId)} />;

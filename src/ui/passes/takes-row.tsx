@@ -11,12 +11,12 @@ export function TakesRow({ takes, open }: { readonly takes: readonly Pass[]; rea
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const index = takes.findIndex(({ muted }) => !muted);
   const chosen = takes[index];
-  const step = (by: number) => workspace.chooseTake(takes[(Math.max(index, 0) + by + takes.length) % takes.length].id);
+  const step = (by: number) => workspace.chooseTake(takes[(Math.max(index, 0) + by + takes.length) % takes.length]!.id);
   return (
     <li className={`${styles.pass} ${open ? styles.open : ""}`}>
       <div className={styles.head}>
         <span className={styles.name}>
-          {open && <CircleFill className={styles.dot} aria-label="Being recorded" />}
+          {open && <CircleFill className={styles.dot!} aria-label="Being recorded" />}
           {chosen ? chosen.name : "No take"} <span className={styles.of}>of {takes.length}</span>
         </span>
         <span className={`numerals ${styles.count}`}>{chosen ? `${chosen.hits.length} hits` : "silent"}</span>
@@ -55,7 +55,7 @@ export function TakesRow({ takes, open }: { readonly takes: readonly Pass[]; rea
           className="btn btn-sm"
           title={`Deletes the ${takes.length} takes that were not kept`}
           disabled={readOnly || open}
-          onClick={() => workspace.dropTakes(takes[0].take!)}
+          onClick={() => workspace.dropTakes(takes[0]!.take!)}
         >
           Drop {chosen ? "all" : "rest"}
         </button>

@@ -72,5 +72,5 @@ interface PlaceMiniatureProps {
 /** Drawn when there is time for it, so that a flood of hits is heard and seen in the lanes first. */
 function PlaceMiniature({ beat, part, pattern }: PlaceMiniatureProps) {
   const calm = useDeferredValue(pattern);
-  return <Miniature beat={beat} part={part} pattern={calm} className={styles.miniature} />;
+  return <Miniature beat={beat} part={part} pattern={calm} className={styles.miniature!} />;
 }

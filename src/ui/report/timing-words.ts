@@ -40,9 +40,9 @@ function padLines(samples: readonly TimingSample[], pads: readonly Pad[]): strin
   const [first, last] = [sorted[0], sorted.at(-1)!];
   const loosest = spreads.reduce((worst, spread) => (spread.spreadMs > worst.spreadMs ? spread : worst));
   return [
-    ...(last.meanMs - first.meanMs >= HEARD_MS
+    ...(last.meanMs - first!.meanMs >= HEARD_MS
       ? [
-          `${nameOf(first.key)} comes first, ${nameOf(last.key)} ${(last.meanMs - first.meanMs).toFixed(0)} ms after it.`,
+          `${nameOf(first!.key)} comes first, ${nameOf(last.key)} ${(last.meanMs - first!.meanMs).toFixed(0)} ms after it.`,
         ]
       : []),
     `${nameOf(loosest.key)} is the loosest, with ${loosest.spreadMs.toFixed(0)} ms.`,
@@ -65,16 +65,16 @@ function lapLine(samples: readonly TimingSample[]): string[] {
   return [
     ...(locks < -TREND
       ? [
-          `You lock in: from ${first.spreadMs.toFixed(0)} ms in the first lap to ${last.spreadMs.toFixed(0)} ms in the last.`,
+          `You lock in: from ${first!.spreadMs.toFixed(0)} ms in the first lap to ${last.spreadMs.toFixed(0)} ms in the last.`,
         ]
       : locks > TREND
         ? [
-            `You come loose: from ${first.spreadMs.toFixed(0)} ms in the first lap to ${last.spreadMs.toFixed(0)} ms in the last.`,
+            `You come loose: from ${first!.spreadMs.toFixed(0)} ms in the first lap to ${last.spreadMs.toFixed(0)} ms in the last.`,
           ]
         : []),
-    ...(Math.abs(drifts) > TREND && Math.abs(last.meanMs - first.meanMs) >= HEARD_MS
+    ...(Math.abs(drifts) > TREND && Math.abs(last.meanMs - first!.meanMs) >= HEARD_MS
       ? [
-          `You ${drifts < 0 ? "rush" : "drag"} more with every lap: ${Math.abs(last.meanMs - first.meanMs).toFixed(0)} ms from first to last.`,
+          `You ${drifts < 0 ? "rush" : "drag"} more with every lap: ${Math.abs(last.meanMs - first!.meanMs).toFixed(0)} ms from first to last.`,
         ]
       : []),
   ];

@@ -6,5 +6,5 @@ const LOOK_ALIKES: Readonly<Record<string, string>> = { "<": "‹", ">": "›", 
  * @example withoutMarkup("<b>Kick & Snare</b>") // "‹b›Kick ＆ Snare‹/b›"
  */
 export function withoutMarkup(text: string): string {
-  return text.replace(/[<>&]/g, (character) => LOOK_ALIKES[character]);
+  return text.replace(/[<>&]/g, (character) => LOOK_ALIKES[character]!);
 }

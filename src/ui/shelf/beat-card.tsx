@@ -13,11 +13,12 @@ import styles from "./shelf.module.scss";
 export function BeatCard({ record, shelf }: { readonly record: BeatRecord; readonly shelf: Shelf }) {
   const { beat, changedAt } = record;
   const [renaming, setRenaming] = useState(false);
-  const bars = beat.parts[0].patterns[0].bars;
+  const part = beat.parts[0]!;
+  const pattern = part.patterns[0]!;
   return (
     <li className={styles.card}>
       <Link href={`/beat/${beat.id}`} className={styles.picture} tabIndex={-1} aria-hidden>
-        <Miniature beat={beat} part={beat.parts[0]} pattern={beat.parts[0].patterns[0]} className={styles.miniature} />
+        <Miniature beat={beat} part={part} pattern={pattern} className={styles.miniature!} />
       </Link>
       <div className={styles.cardText}>
         {renaming ? (
@@ -34,8 +35,8 @@ export function BeatCard({ record, shelf }: { readonly record: BeatRecord; reado
           </h2>
         )}
         <p className={`numerals ${styles.facts}`}>
-          {Number(beat.bpm.toFixed(2))} BPM · {beat.meter.beats}/{beat.meter.unit} · {bars}{" "}
-          {bars === 1 ? "bar" : "bars"}
+          {Number(beat.bpm.toFixed(2))} BPM · {beat.meter.beats}/{beat.meter.unit} · {pattern.bars}{" "}
+          {pattern.bars === 1 ? "bar" : "bars"}
         </p>
         <p className={styles.changed}>
           Changed <ChangedAt time={changedAt} />

@@ -10,7 +10,7 @@ const ALL_CODES = [...new Set(KEYMAP.flatMap(({ codes }) => codes))];
 /** The keys at a glance, by what is printed on the player's own. */
 export function KeysHelp() {
   const labels = useKeyLabels(ALL_CODES);
-  const label = (code: string) => labels[ALL_CODES.indexOf(code)];
+  const label = (code: string) => labels[ALL_CODES.indexOf(code)]!;
   return (
     <Dropdown>
       <Dropdown.Toggle as="button" type="button" className="btn" aria-label="Keys" bsPrefix="keys">

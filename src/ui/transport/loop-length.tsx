@@ -35,7 +35,7 @@ export function LoopLength() {
           disabled={readOnly}
           onChange={(event) => {
             const [beats, unit] = event.currentTarget.value.split("/").map(Number);
-            workspace.setMeter(toMeter(beats, unit));
+            workspace.setMeter(toMeter(beats!, unit!));
           }}
         >
           {meters.map((offered) => (

@@ -26,13 +26,13 @@ export function OutputMeter() {
   useFrame((nowMs) => {
     const { meter } = workspace.state;
     const { meter: before, levels, atMs } = shown.current;
-    if (meter === before && levels[0] <= FLOOR_DB && levels[1] <= FLOOR_DB) return;
+    if (meter === before && levels[0]! <= FLOOR_DB && levels[1]! <= FLOOR_DB) return;
     const peaks = meter === before ? [0, 0] : [meter.peakLeft, meter.peakRight];
     const next = peaks.map((peak, side) =>
-      Math.max(20 * Math.log10(peak + 1e-6), levels[side] - (nowMs - atMs) * FALL_DB_PER_MS, FLOOR_DB),
+      Math.max(20 * Math.log10(peak + 1e-6), levels[side]! - (nowMs - atMs) * FALL_DB_PER_MS, FLOOR_DB),
     );
     [left, right].forEach((bar, side) => {
-      if (bar.current) bar.current.style.clipPath = `inset(0 ${(100 * (1 - shownShare(next[side]))).toFixed(1)}% 0 0)`;
+      if (bar.current) bar.current.style.clipPath = `inset(0 ${(100 * (1 - shownShare(next[side]!))).toFixed(1)}% 0 0)`;
     });
     shown.current = { meter, levels: next, atMs: nowMs };
   });

@@ -142,7 +142,7 @@ export const KEYMAP: readonly KeyBinding[] = [
     group: "Pads and repeat",
     codes: RATE_KEYS,
     says: "note repeat with a pad: 1/4, 1/8, 1/8T, 1/16, 1/16T, 1/32, 1/32T, 1/64",
-    command: (index) => `repeat ${REPEAT_RATES[index]}`,
+    command: (index) => `repeat ${REPEAT_RATES[index]!}`,
   },
   {
     id: "latch",
@@ -241,7 +241,7 @@ export const KEYMAP: readonly KeyBinding[] = [
     codes: ["Semicolon", "Quote", "Backslash"],
     shift: false,
     says: "hear it played, corrected, grooved",
-    run: ({ timing }, index) => timing.listenTo((["played", "corrected", "grooved"] as const)[index]),
+    run: ({ timing }, index) => timing.listenTo((["played", "corrected", "grooved"] as const)[index]!),
   },
   {
     id: "asPlayed",

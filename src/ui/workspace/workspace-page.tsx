@@ -22,7 +22,7 @@ type Shown =
 /** Opens a beat for as long as the page is shown. */
 export function WorkspacePage({ theme }: { readonly theme: Theme }) {
   // Not from the server: the page that is kept for offline use was made for no beat.
-  const beatId = usePathname().split("/")[2];
+  const beatId = usePathname().split("/")[2]!;
   const opened = useOpenedWorkspace(beatId);
   if (opened.status !== "open") return <NoWorkspace opened={opened} />;
   const { workspace } = opened.context.opened;

@@ -53,7 +53,7 @@ export async function exportBeat(page: Page): Promise<Beat> {
 
 /** All hits of a beat's first pattern with the pass they are in. */
 export function hitsOf(beat: Beat) {
-  return beat.parts[0].patterns[0].passes.flatMap((pass) => pass.hits.map((hit) => ({ ...hit, pass: pass.name })));
+  return beat.parts[0]!.patterns[0]!.passes.flatMap((pass) => pass.hits.map((hit) => ({ ...hit, pass: pass.name })));
 }
 
 /** The choice of the groove. */

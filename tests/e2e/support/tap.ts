@@ -101,7 +101,7 @@ export function emptyTap(page: Page): Promise<void> {
 export async function readTap(page: Page): Promise<TappedSound> {
   const read = await page.evaluate((size) => {
     const { tap } = window as unknown as { tap: Tap };
-    const first = tap.chunks[0].start;
+    const first = tap.chunks[0]!.start;
     const frames = tap.chunks.at(-1)!.start - first + size;
     const base64 = (side: "left" | "right") => {
       const samples = new Float32Array(frames);

@@ -92,7 +92,7 @@ export function monoOf(stereo: Buffer): Float32Array {
   const samples = new Float32Array(stereo.buffer, stereo.byteOffset, stereo.length / 4);
   return Float32Array.from(
     { length: samples.length / 2 },
-    (_, frame) => (samples[2 * frame] + samples[2 * frame + 1]) / 2,
+    (_, frame) => (samples[2 * frame]! + samples[2 * frame + 1]!) / 2,
   );
 }
 
@@ -110,7 +110,7 @@ export async function findOnsets(samples: Float32Array, sampleRate: number, spac
   const { Onset } = await aubio();
   const onset = new Onset("hfc", 512, 64, sampleRate);
   onset.setSilence(-60);
-  (onset as unknown as Record<string, (ms: number) => void>)["setMinioiMs "](spacingMs);
+  (onset as unknown as Record<string, (ms: number) => void>)["setMinioiMs "]!(spacingMs);
   const found: number[] = [];
   for (let frame = 0; frame + 64 <= samples.length; frame += 64)
     if (onset.do(samples.subarray(frame, frame + 64))) found.push(onset.getLastMs());

@@ -169,7 +169,7 @@ export const shaker: DrumVoice = ({ sampleRate, force, random }) => {
   const grain = out.slice();
   bandPass(out, 6300 * vary(random, 0.03), 1.2, sampleRate);
   bandPass(grain, 9800, 1.6, sampleRate);
-  for (let frame = 0; frame < out.length; frame++) out[frame] += grain[frame] * (0.3 + 0.5 * force);
+  for (let frame = 0; frame < out.length; frame++) out[frame]! += grain[frame]! * (0.3 + 0.5 * force);
   return out;
 };
 

@@ -75,7 +75,7 @@ export const snare: DrumVoice = ({ sampleRate, force, random }) => {
     sampleRate,
     random,
   );
-  for (let frame = 0; frame < out.length; frame++) out[frame] += wires[frame];
+  for (let frame = 0; frame < out.length; frame++) out[frame]! += wires[frame]!;
   addNoise(out, { gain: 0.35 + 0.6 * force, decaySeconds: 0.008, lowHertz: 2200, highHertz: 9000 }, sampleRate, random);
   saturate(out, 0.9 + 0.5 * force);
   return out;
@@ -107,16 +107,16 @@ export const clap: DrumVoice = ({ sampleRate, force, random }) => {
   hands.forEach((startSeconds, index) =>
     addNoise(
       out,
-      { startSeconds, gain: [0.7, 0.6, 0.75, 1][index], decaySeconds: index === 3 ? 0.05 : 0.018 },
+      { startSeconds, gain: [0.7, 0.6, 0.75, 1][index]!, decaySeconds: index === 3 ? 0.05 : 0.018 },
       sampleRate,
       random,
     ),
   );
-  addNoise(out, { startSeconds: hands[3], gain: 0.34, decaySeconds: 0.2 + 0.1 * force }, sampleRate, random);
+  addNoise(out, { startSeconds: hands[3]!, gain: 0.34, decaySeconds: 0.2 + 0.1 * force }, sampleRate, random);
   const body = out.slice();
   bandPass(out, 1250 * vary(random, 0.03), 1.1, sampleRate);
   bandPass(body, 2500, 0.8, sampleRate);
-  for (let frame = 0; frame < out.length; frame++) out[frame] += body[frame] * (0.25 + 0.4 * force);
+  for (let frame = 0; frame < out.length; frame++) out[frame]! += body[frame]! * (0.25 + 0.4 * force);
   highPass(out, 480, sampleRate);
   return out;
 };
@@ -182,6 +182,6 @@ export const conga: DrumVoice = ({ sampleRate, force, random }) => {
   const slap = silence(0.06, sampleRate);
   addNoise(slap, { gain: 0.3 + 0.7 * force, decaySeconds: 0.022, lowHertz: 900 }, sampleRate, random);
   lowPass(slap, 2500 + 3000 * force, sampleRate);
-  for (let frame = 0; frame < slap.length; frame++) out[frame] += slap[frame];
+  for (let frame = 0; frame < slap.length; frame++) out[frame]! += slap[frame]!;
   return out;
 };
