@@ -16,7 +16,7 @@ import { midiStrokes } from "../src/core/formats/midi-strokes";
 import { midiToBeat } from "../src/core/formats/midi-to-beat";
 import { retimeMidi } from "../src/core/formats/retime-midi";
 import { parseWavBits } from "../src/core/formats/wav";
-import { FOLDS } from "../src/core/recover/bring-back-along";
+import { LAP_FOLDS } from "../src/core/recover/bring-back-along";
 import { foldLaps } from "../src/core/recover/fold-laps";
 import { findReadings, LIKELY_METERS } from "../src/core/recover/readings";
 import { LINE_GRID_NAMES, type LineGridName } from "../src/core/time/grid";
@@ -141,7 +141,7 @@ const VERBS: Readonly<Record<string, Verb>> = {
     files: 1,
     options: { laps: { type: "string" }, lap: { type: "string" } },
     run: ([file], { laps = "merged", lap = "1" }) => {
-      const fold = oneOf("--laps", String(laps), FOLDS);
+      const fold = oneOf("--laps", String(laps), LAP_FOLDS);
       if (!/^[1-9]\d*$/.test(String(lap))) throw new UsageError(`--lap must be 1 or more; got "${lap}".`);
       const playings = readLoopPlayings(new TextDecoder().decode(read(file!)));
       const way = { kind: "along", fold, lap: Number(lap) - 1 } as const;

@@ -2,7 +2,7 @@ import { emptyTable } from "@/core/sound/event-table";
 import { Player } from "@/core/sound/player";
 import type { Ticks } from "@/core/time/ticks";
 import { PROCESSOR_NAME, type FromEngine, type ToEngine } from "./protocol";
-import { takeOrder } from "./take-order";
+import { handleMessage } from "./handle-message";
 
 const REPORTS_PER_SECOND = 30;
 
@@ -36,7 +36,7 @@ class EchoPocketProcessor extends AudioWorkletProcessor {
 
   private receive(order: ToEngine): void {
     this.player.seek(currentFrame);
-    takeOrder(this.player, order);
+    handleMessage(this.player, order);
   }
 
   private reportMeter(): void {

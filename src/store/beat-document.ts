@@ -10,7 +10,7 @@ import type { KeptBeat } from "./persistence/kept-beat";
 import type { EditorListener } from "./persistence/editors";
 import type { Repository } from "./persistence/repository";
 import { askToPersist } from "./persistence/storage-room";
-import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
+import { Controller, type WorkspaceStore } from "./controller";
 
 export const READ_ONLY_NOTICES = {
   elsewhere: "This beat is open in another tab; here it can only be played.",
@@ -18,7 +18,7 @@ export const READ_ONLY_NOTICES = {
 } as const;
 
 /** The document of an open beat: its edits, their undo, and keeping it. */
-export class BeatDocument extends WorkspacePart implements EditorListener {
+export class BeatDocument extends Controller implements EditorListener {
   private readonly autosave: Autosave;
   private readonly listeners = new Set<() => void>();
   private askedToPersist = false;

@@ -3,7 +3,7 @@ import { ticksToSeconds } from "@/core/time/tempo";
 import { TICKS_PER_QUARTER, type Ticks } from "@/core/time/ticks";
 import { tapOffset } from "@/core/timing/tap-offset";
 import type { Playback } from "./playback";
-import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
+import { Controller, type WorkspaceStore } from "./controller";
 import type { Calibration } from "./workspace-state";
 
 const CALIBRATION_BPM = 110;
@@ -11,7 +11,7 @@ const BARS = 8;
 const METER = { beats: 4, unit: 4 } as const;
 
 /** Eight bars of click to tap along to: how late each device's strokes arrive. */
-export class Calibrator extends WorkspacePart {
+export class Calibrator extends Controller {
   constructor(
     store: WorkspaceStore,
     private readonly playback: Playback,

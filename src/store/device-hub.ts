@@ -8,7 +8,7 @@ import { StandInDrummer } from "@/inputs/stand-in/stand-in-drummer";
 import { connectWebMidi, mayListenToMidi, type WebMidiConnection } from "@/inputs/web-midi";
 import type { Playback } from "./playback";
 import type { Repository } from "./persistence/repository";
-import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
+import { Controller, type WorkspaceStore } from "./controller";
 import type { MidiState } from "./workspace-state";
 
 /** Rows in the list of what came in last. */
@@ -29,7 +29,7 @@ export interface DeviceHubDeps {
 }
 
 /** All MIDI devices, the stand-in drummer among them: who is plugged in, how each is listened to, what came last. */
-export class DeviceHub extends WorkspacePart implements MidiPortListener {
+export class DeviceHub extends Controller implements MidiPortListener {
   private readonly plugs = new Map<string, Plugged>();
   private seen: readonly SeenMessage[] = [];
   private showTimer: ReturnType<typeof setTimeout> | undefined;

@@ -4,8 +4,8 @@ import { hitCount } from "@/core/beat/beat";
 import { findPattern } from "@/core/beat/edit";
 import { CoreError } from "@/core/core-error";
 import { echoToMidi } from "@/core/formats/echo-to-midi";
-import { alongHits, bringBack, type Way } from "@/core/recover/bring-back";
-import { FOLDS } from "@/core/recover/bring-back-along";
+import { alongHits, bringBack, type RecallOptions } from "@/core/recover/bring-back";
+import { LAP_FOLDS } from "@/core/recover/bring-back-along";
 import { echoOf, type Echo } from "@/core/recover/echo";
 import type { BroughtBack } from "@/core/recover/echo-pass";
 import { isMissed, missingHits } from "@/core/recover/missing-hits";
@@ -19,7 +19,7 @@ import { straightens, type OpenEcho } from "./open-echo";
 import type { PatternRun } from "./pattern-run";
 import type { Playback } from "./playback";
 import type { TransportControl } from "./transport-control";
-import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
+import { Controller, type WorkspaceStore } from "./controller";
 
 /** Works out readings, wherever that is done. */
 export type FindReadings = (
@@ -28,7 +28,7 @@ export type FindReadings = (
   hints: ReadingHints,
 ) => Promise<readonly Reading[]>;
 
-export type WayChange = Partial<
+export type RecallChange = Partial<
   Pick<OpenEcho, "tempo" | "straighten" | "quantized"> & { readonly along: Partial<OpenEcho["along"]> }
 >;
 
@@ -45,7 +45,7 @@ export interface EchoDeskDeps {
 }
 
 /** Where a phrase is looked at, heard, turned over and brought back. */
-export class EchoDesk extends WorkspacePart {
+export class EchoDesk extends Controller {
   private taps: readonly number[] = [];
   private asked = 0;
   private taking = false;
@@ -87,13 +87,13 @@ export class EchoDesk extends WorkspacePart {
   }
 
   /** The next of the readings, or of the ways to fold laps. */
-  stepWay(by: 1 | -1): void {
+  stepRecall(by: 1 | -1): void {
     const { openEcho } = this.state;
     if (!openEcho) return;
     const round = (at: number, count: number) => (at + by + count) % count;
     if (this.isAlong(openEcho.echo)) {
       const { fold } = openEcho.along;
-      this.setWay({ along: { fold: FOLDS[round(FOLDS.indexOf(fold), FOLDS.length)]! } });
+      this.setRecall({ along: { fold: LAP_FOLDS[round(LAP_FOLDS.indexOf(fold), LAP_FOLDS.length)]! } });
     } else if (openEcho.readings?.length) this.choose(round(openEcho.chosen, openEcho.readings.length));
   }
 
@@ -111,7 +111,7 @@ export class EchoDesk extends WorkspacePart {
     this.change({ chosen });
   }
 
-  setWay({ along, ...change }: WayChange): void {
+  setRecall({ along, ...change }: RecallChange): void {
     const { openEcho } = this.state;
     if (openEcho) this.change({ ...change, along: { ...openEcho.along, ...along } });
   }
@@ -244,10 +244,10 @@ export class EchoDesk extends WorkspacePart {
       const echo = echoOf(missingHits(whole, this.beat));
       const open = this.fresh(echo);
       const readings = this.isAlong(echo) ? undefined : await this.readingsOf(open);
-      const way = this.wayOf({ ...open, readings });
+      const options = this.recallOf({ ...open, readings });
       // Too short to find its tempo: what was played before it may be meant.
-      if (!way) continue;
-      const back = this.attempt(() => bringBack(this.beat, this.state.place, echo, way, whole));
+      if (!options) continue;
+      const back = this.attempt(() => bringBack(this.beat, this.state.place, echo, options, whole));
       return back && this.take(back);
     }
     this.set({ notice: "There is no echo to bring back: all that was played is in the beat, or too short." });
@@ -282,7 +282,7 @@ export class EchoDesk extends WorkspacePart {
     };
   }
 
-  private wayOf(open: OpenEcho): Way | undefined {
+  private recallOf(open: OpenEcho): RecallOptions | undefined {
     const { quantized, along, chosen, readings } = open;
     const tempo = open.tempo ?? (hitCount(this.beat) === 0 ? "use" : "fit");
     if (this.isAlong(open.echo)) return { kind: "along", ...along, tempo, quantized };
@@ -292,8 +292,8 @@ export class EchoDesk extends WorkspacePart {
 
   private make(): BroughtBack | undefined {
     const { openEcho, place } = this.state;
-    const way = openEcho && this.wayOf(openEcho);
-    return way && this.attempt(() => bringBack(this.beat, place, openEcho.echo, way, openEcho.whole));
+    const options = openEcho && this.recallOf(openEcho);
+    return options && this.attempt(() => bringBack(this.beat, place, openEcho.echo, options, openEcho.whole));
   }
 
   private take({ beat, place }: BroughtBack): void {

@@ -4,7 +4,7 @@ import type { PlacedStroke } from "@/core/record/placed-stroke";
 import { forgottenCount, splitEchoes, type Echo, type LookbackHit, type PlayedAlong } from "@/core/recover/echo";
 import type { PlayedHit } from "@/inputs/played-hit";
 import type { LookbackTable } from "./persistence/lookback-table";
-import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
+import { Controller, type WorkspaceStore } from "./controller";
 
 /** What is not on disk yet is at most so old: writing more often would take time from playing and gain nothing. */
 const CHUNK_MS = 250;
@@ -15,7 +15,7 @@ const ROOM_MADE =
 const NO_ROOM = "The browser has no room: what is played now is remembered until the page is closed.";
 
 /** Remembers all that is played, recorded or not, across reloads, and parts it into phrases. */
-export class EchoMemory extends WorkspacePart {
+export class EchoMemory extends Controller {
   private hits: LookbackHit[] = [];
   private unsaved: LookbackHit[] = [];
   /** On its way to the disk. */

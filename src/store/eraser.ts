@@ -5,7 +5,7 @@ import { eraseSpan } from "@/core/record/erase";
 import type { Ticks } from "@/core/time/ticks";
 import type { BeatDocument } from "./beat-document";
 import type { Playback } from "./playback";
-import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
+import { Controller, type WorkspaceStore } from "./controller";
 import { spanOf } from "./workspace-state";
 
 /** How often hits that have gone by under a held pad are taken away; their sound is off from the first moment. */
@@ -18,7 +18,7 @@ interface HeldSince {
 }
 
 /** Erase: what sounds of the pads that are held with it goes, for as long as both are held. */
-export class Eraser extends WorkspacePart {
+export class Eraser extends Controller {
   private readonly held = new Map<number, HeldSince | undefined>();
   private timer: ReturnType<typeof setInterval> | undefined;
   private gestures = 0;

@@ -2,12 +2,12 @@ import { patternLengthTicks } from "@/core/beat/beat";
 import { findPattern } from "@/core/beat/edit";
 import type { LoopSpan } from "@/core/time/loop-span";
 import type { Ticks } from "@/core/time/ticks";
-import { pageOf, panned, shownPart, zoomed, zoomStep, type ShownPart } from "@/core/time/zoom";
-import { WorkspacePart } from "./workspace-part";
+import { pageOf, panned, viewRange, zoomed, zoomStep, type ViewRange } from "@/core/time/zoom";
+import { Controller } from "./controller";
 import type { TimingScope } from "./workspace-state";
 
 /** What of the open pattern is looked at, and which of its hits are meant. */
-export class LaneView extends WorkspacePart {
+export class LaneView extends Controller {
   /** @param span undefined for all of the pattern */
   setZoom(span: LoopSpan | undefined): void {
     this.set({ zoom: span });
@@ -56,9 +56,9 @@ export class LaneView extends WorkspacePart {
     this.set({ selected: ids, timingScope: ids.length > 0 || timingScope.kind === "selected" ? scope : timingScope });
   }
 
-  private get part(): ShownPart {
+  private get part(): ViewRange {
     const pattern = findPattern(this.beat, this.state.place);
-    return shownPart(this.state.zoom, patternLengthTicks(pattern, this.beat.meter));
+    return viewRange(this.state.zoom, patternLengthTicks(pattern, this.beat.meter));
   }
 
   private get focusTicks(): Ticks | undefined {

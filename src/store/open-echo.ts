@@ -1,5 +1,5 @@
-import type { AlongWay } from "@/core/recover/bring-back-along";
-import type { FreeWay } from "@/core/recover/bring-back-free";
+import type { AlongRecall } from "@/core/recover/bring-back-along";
+import type { FreeRecall } from "@/core/recover/bring-back-free";
 import type { Echo } from "@/core/recover/echo";
 import { mostAstray } from "@/core/recover/pulse";
 import type { Reading, ReadingHints } from "@/core/recover/readings";
@@ -17,9 +17,9 @@ export interface OpenEcho {
   /** What the player says about the readings. */
   readonly hints: Omit<ReadingHints, "session" | "kept">;
   readonly taps: number;
-  readonly along: Omit<AlongWay, "kind">;
+  readonly along: Omit<AlongRecall, "kind">;
   /** Undefined: as suits the beat. */
-  readonly tempo: FreeWay["tempo"] | undefined;
+  readonly tempo: FreeRecall["tempo"] | undefined;
   /** Undefined: where the playing drifts. */
   readonly straighten: boolean | undefined;
   readonly quantized: boolean;

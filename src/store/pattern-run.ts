@@ -8,14 +8,14 @@ import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
 import type { BeatDocument } from "./beat-document";
 import type { Playback } from "./playback";
-import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
+import { Controller, type WorkspaceStore } from "./controller";
 import { spanOf } from "./workspace-state";
 
 /** What was looked at belongs to the pattern that was open. */
 const FRESH_VIEW = { zoom: undefined, selected: [] } as const;
 
 /** The patterns of the open part: which one plays, which one is next, and the stretch that goes round. */
-export class PatternRun extends WorkspacePart {
+export class PatternRun extends Controller {
   constructor(
     store: WorkspaceStore,
     private readonly playback: Playback,

@@ -16,7 +16,7 @@ import type { TransportAnchor } from "@/core/time/transport-anchor";
 import { anchorTicksAt } from "@/core/time/transport-anchor";
 import type { Engine } from "@/engine/audio-engine";
 import type { FromEngine, ToEngine } from "@/engine/protocol";
-import { WorkspacePart } from "./workspace-part";
+import { Controller } from "./controller";
 import { SILENT_METER, spanOf } from "./workspace-state";
 
 /** Anchors kept: a hit's audible moment lies a little before the newest one may have begun. */
@@ -53,7 +53,7 @@ export interface ClickRun {
 }
 
 /** Joins the beat to the audio engine: what plays, where it is, and which hits playback has already. */
-export class Playback extends WorkspacePart {
+export class Playback extends Controller {
   private engine: Engine | undefined;
   private anchors: readonly TransportAnchor[] = [];
   private readonly soundsFrom = new Map<number, { readonly run: number; readonly lap: number }>();

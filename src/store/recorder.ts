@@ -9,7 +9,7 @@ import type { BeatDocument } from "./beat-document";
 import { lapLabel } from "./lap-label";
 import type { Playback } from "./playback";
 import type { TransportControl } from "./transport-control";
-import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
+import { Controller, type WorkspaceStore } from "./controller";
 
 /** The newest hit of a pad, whose end is not known yet. */
 interface OpenHit {
@@ -29,7 +29,7 @@ export interface RecorderDeps {
 }
 
 /** Makes hits of strokes, where they belong. */
-export class Recorder extends WorkspacePart {
+export class Recorder extends Controller {
   private readonly open = new Map<number, OpenHit>();
 
   constructor(

@@ -10,9 +10,9 @@ import type { EchoMemory } from "./echo-memory";
 import type { Eraser } from "./eraser";
 import type { Playback, Stretch } from "./playback";
 import type { Recorder } from "./recorder";
-import type { RepeatHand } from "./repeat-hand";
+import type { NoteRepeat } from "./note-repeat";
 import type { TransportControl } from "./transport-control";
-import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
+import { Controller, type WorkspaceStore } from "./controller";
 
 /** A stroke that was just made, for the lights; it is no state, it is gone at once. */
 export type StrikeListener = (hit: Pick<PlayedHit, "pad" | "velocity">) => void;
@@ -21,13 +21,13 @@ export interface StrokeRouterDeps {
   readonly playback: Playback;
   readonly transport: TransportControl;
   readonly eraser: Eraser;
-  readonly repeat: RepeatHand;
+  readonly repeat: NoteRepeat;
   readonly recorder: Recorder;
   readonly echoes: EchoMemory;
 }
 
 /** What becomes of a stroke: sound at once, and one place in time, which the recorder and the lookback both have. */
-export class StrokeRouter extends WorkspacePart implements PadListener {
+export class StrokeRouter extends Controller implements PadListener {
   private readonly listeners = new Set<StrikeListener>();
 
   constructor(

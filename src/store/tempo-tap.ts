@@ -4,13 +4,13 @@ import { addTap, readTaps } from "@/core/time/tap-tempo";
 import { TICKS_PER_QUARTER } from "@/core/time/ticks";
 import type { BeatDocument } from "./beat-document";
 import type { Playback } from "./playback";
-import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
+import { Controller, type WorkspaceStore } from "./controller";
 
 /** So many intervals without a tap, and the click answers in their tempo. */
 const ANSWER_AFTER_INTERVALS = 1.6;
 
 /** Tap tempo: the taps propose, the click answers, and only then the beat takes it over. */
-export class TempoTap extends WorkspacePart {
+export class TempoTap extends Controller {
   private taps: readonly number[] = [];
   private answer: ReturnType<typeof setTimeout> | undefined;
 

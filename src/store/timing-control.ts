@@ -16,7 +16,7 @@ import { keepTiming, returnToPlayed, returnToPoint } from "@/core/timing/keep-ti
 import type { BeatDocument } from "./beat-document";
 import type { Playback } from "./playback";
 import type { Repository } from "./persistence/repository";
-import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
+import { Controller, type WorkspaceStore } from "./controller";
 import { quantizeScopeOf, type TimingScope } from "./workspace-state";
 
 /** What a groove is made of. */
@@ -29,7 +29,7 @@ export type FeelChange = { readonly [Key in keyof Feel]?: Feel[Key] | undefined 
 const FULL = { timing: 1, velocity: 1 };
 
 /** Grid, groove and the ways back, for what was played and for what comes next. */
-export class TimingControl extends WorkspacePart {
+export class TimingControl extends Controller {
   constructor(
     store: WorkspaceStore,
     private readonly playback: Playback,

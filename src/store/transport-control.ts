@@ -1,7 +1,7 @@
 import { startRecording, type RecordMode, RECORD_MODES } from "@/core/record/record-stroke";
 import type { BeatDocument } from "./beat-document";
 import type { Playback } from "./playback";
-import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
+import { Controller, type WorkspaceStore } from "./controller";
 import { STOPPED, type Writing } from "./workspace-state";
 
 const NO_SOUND = {
@@ -10,7 +10,7 @@ const NO_SOUND = {
 } as const;
 
 /** Play, record and practice, and how they begin and end. */
-export class TransportControl extends WorkspacePart {
+export class TransportControl extends Controller {
   private recordings = 0;
 
   constructor(

@@ -24,7 +24,7 @@ import { LaneView } from "./lane-view";
 import { PatternRun } from "./pattern-run";
 import { Playback } from "./playback";
 import { Recorder } from "./recorder";
-import { RepeatHand } from "./repeat-hand";
+import { NoteRepeat } from "./note-repeat";
 import type { EditorState } from "./persistence/editors";
 import type { Repository } from "./persistence/repository";
 import type { Settings } from "./settings";
@@ -33,7 +33,7 @@ import { TempoTap } from "./tempo-tap";
 import { TimingControl } from "./timing-control";
 import { TransportControl } from "./transport-control";
 import { NO_MIDI, SILENT_METER, STOPPED, type Stack, type WorkspaceState } from "./workspace-state";
-import { WorkspacePart } from "./workspace-part";
+import { Controller } from "./controller";
 
 export interface WorkspaceDeps {
   readonly beat: Beat;
@@ -51,14 +51,14 @@ export interface WorkspaceDeps {
  * One open beat: its parts wired together, and the edits that need no more than the document. Decisions about time are
  * the core's. It knows no React.
  */
-export class Workspace extends WorkspacePart implements PadListener, CommandListener {
+export class Workspace extends Controller implements PadListener, CommandListener {
   readonly document: BeatDocument;
   readonly playback: Playback;
   readonly transport: TransportControl;
   readonly router: StrokeRouter;
   readonly recorder: Recorder;
   readonly eraser: Eraser;
-  readonly repeat: RepeatHand;
+  readonly repeat: NoteRepeat;
   readonly patterns: PatternRun;
   readonly tempoTap: TempoTap;
   readonly timing: TimingControl;
@@ -80,7 +80,7 @@ export class Workspace extends WorkspacePart implements PadListener, CommandList
     this.playback = new Playback(store);
     this.transport = new TransportControl(store, this.playback, this.document);
     this.eraser = new Eraser(store, this.playback, this.document);
-    this.repeat = new RepeatHand(store, this.playback);
+    this.repeat = new NoteRepeat(store, this.playback);
     this.recorder = new Recorder(store, this);
     this.patterns = new PatternRun(store, this.playback, this.document);
     this.tempoTap = new TempoTap(store, this.playback, this.document);

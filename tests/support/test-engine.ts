@@ -4,7 +4,7 @@ import { Player } from "@/core/sound/player";
 import type { Ticks } from "@/core/time/ticks";
 import type { Engine } from "@/engine/audio-engine";
 import type { FromEngine, ToEngine } from "@/engine/protocol";
-import { takeOrder } from "@/engine/take-order";
+import { handleMessage } from "@/engine/handle-message";
 import { RATE } from "./player-probe";
 
 const BLOCK = 128;
@@ -78,7 +78,7 @@ export class TestEngine implements Engine {
     if (this.held) return void this.held.push(order);
     this.orders.push(order);
     this.player.seek(this.frame);
-    takeOrder(this.player, order);
+    handleMessage(this.player, order);
   }
 
   subscribe(listener: (message: FromEngine) => void): () => void {

@@ -13,13 +13,13 @@ import type { LookbackHit, PlayedAlong } from "./echo";
 import { toHit, withEchoPass, type BroughtBack } from "./echo-pass";
 
 /** How several laps of one loop come back. */
-export const FOLDS = ["merged", "last", "one", "takes", "unrolled"] as const;
-export type Fold = (typeof FOLDS)[number];
+export const LAP_FOLDS = ["merged", "last", "one", "takes", "unrolled"] as const;
+export type LapFold = (typeof LAP_FOLDS)[number];
 
 /** How something comes back that was played with the loop. */
-export interface AlongWay {
+export interface AlongRecall {
   readonly kind: "along";
-  readonly fold: Fold;
+  readonly fold: LapFold;
   /** Which one, for one lap. */
   readonly lap?: number;
   /** Into the pattern it was played with, or into a new one like it. Unrolled it is always a new one. */
@@ -46,7 +46,7 @@ export function bringBackAlong(
   beat: Beat,
   played: PatternPlace,
   hits: readonly AlongHit[],
-  { fold, lap, into }: AlongWay,
+  { fold, lap, into }: AlongRecall,
   quantized: boolean,
 ): BroughtBack {
   const laps = byLap(hits);
@@ -64,7 +64,7 @@ function asHit(hit: LookbackHit): NewHit {
 function chooseLap(
   hits: readonly AlongHit[],
   laps: readonly (readonly AlongHit[])[],
-  fold: Fold,
+  fold: LapFold,
   lap: number | undefined,
 ): readonly AlongHit[] {
   if (fold === "merged") return hits;
@@ -144,23 +144,23 @@ export function bringBackElsewhere(
   start: Beat,
   open: PatternPlace,
   hits: readonly AlongHit[],
-  way: AlongWay,
+  options: AlongRecall,
   quantized: boolean,
 ): BroughtBack {
   const { bpm, meter, lapTicks, startTicks = 0 } = hits[0]!.along;
   const metered = meter && hitCount(start) === 0 ? setMeter(start, meter) : start;
-  const timed = way.tempo === "use" ? setTempo(metered, bpm) : metered;
+  const timed = options.tempo === "use" ? setTempo(metered, bpm) : metered;
   const isEmpty = findPattern(timed, open).passes.every((pass) => pass.hits.length === 0);
   // What it was played over is not here, so it counts as it was played.
   const own = hits.map(({ along: { straightTicks: _, ...along }, ...hit }) => ({ ...hit, along }));
-  if (way.fold === "unrolled") return unrolled(timed, open, own, quantized);
+  if (options.fold === "unrolled") return unrolled(timed, open, own, quantized);
   const { beat, place } = isEmpty ? { beat: timed, place: open } : addPattern(timed, open);
   const bars = Math.ceil((startTicks + lapTicks) / barTicks(beat.meter));
   return bringBackAlong(
     setBars(beat, place, Math.min(MAX_BARS, bars)),
     place,
     own,
-    { ...way, into: "same" },
+    { ...options, into: "same" },
     quantized,
   );
 }

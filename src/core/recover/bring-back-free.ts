@@ -11,7 +11,7 @@ import { quartersAt } from "./pulse";
 import type { Reading } from "./readings";
 
 /** How something comes back that was played without a click. */
-export interface FreeWay {
+export interface FreeRecall {
   readonly kind: "free";
   readonly reading: Reading;
   /** `use`: the beat takes the tempo of the playing, and with it all that is in it; `fit`: the playing takes the beat's. */
@@ -32,7 +32,7 @@ export function bringBackFree(
   beat: Beat,
   at: PatternPlace,
   hits: readonly LookbackHit[],
-  { reading, tempo, straighten }: FreeWay,
+  { reading, tempo, straighten }: FreeRecall,
   quantized: boolean,
 ): BroughtBack {
   const metered = hitCount(beat) === 0 ? setMeter(beat, reading.meter) : beat;

@@ -2,14 +2,14 @@ import type { Beat, PatternPlace } from "../beat/beat";
 import { existingPlace } from "../beat/pattern-edit";
 import { CoreError } from "../core-error";
 import { groupBy } from "../group-by";
-import { bringBackAlong, bringBackElsewhere, type AlongHit, type AlongWay } from "./bring-back-along";
-import { bringBackFree, type FreeWay } from "./bring-back-free";
+import { bringBackAlong, bringBackElsewhere, type AlongHit, type AlongRecall } from "./bring-back-along";
+import { bringBackFree, type FreeRecall } from "./bring-back-free";
 import type { Echo, LookbackHit } from "./echo";
 import type { BroughtBack } from "./echo-pass";
 import { missingHits } from "./missing-hits";
 
 /** How an echo comes back. `quantized`: corrected by the beat's input quantize, which can be taken back later. */
-export type Way = (AlongWay | FreeWay) & { readonly quantized: boolean };
+export type RecallOptions = (AlongRecall | FreeRecall) & { readonly quantized: boolean };
 
 /**
  * The strokes of an echo that were played along with a loop, of this beat or another, without those that the beat has; all
@@ -57,19 +57,19 @@ export function bringBack(
   beat: Beat,
   open: PatternPlace,
   echo: Pick<Echo, "hits">,
-  way: Way,
+  options: RecallOptions,
   whole: Pick<Echo, "hits"> = echo,
 ): BroughtBack {
   const made =
-    way.kind === "along"
+    options.kind === "along"
       ? eachInTurn(beat, groupBy(alongHits(echo, beat), placeKey), (now, hits) => {
           const home = homeOf(hits[0]!, beat);
           return home
-            ? bringBackAlong(now, home, hits, way, way.quantized)
-            : bringBackElsewhere(now, existingPlace(now, open), hits, way, way.quantized);
+            ? bringBackAlong(now, home, hits, options, options.quantized)
+            : bringBackElsewhere(now, existingPlace(now, open), hits, options, options.quantized);
         })
       : eachInTurn(beat, groupBy(echo.hits, partFor(beat, open)), (now, hits, partId) =>
-          bringBackFree(now, existingPlace(now, placeIn(open, partId)), hits, way, way.quantized),
+          bringBackFree(now, existingPlace(now, placeIn(open, partId)), hits, options, options.quantized),
         );
   const place = made.places.find(({ partId }) => partId === open.partId) ?? made.places[0];
   if (!place) throw new CoreError("bad-value", "Nothing of this echo was played along with a loop.");

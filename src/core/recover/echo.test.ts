@@ -9,8 +9,8 @@ import { readBeatFile, writeBeatFile } from "../formats/beat-file";
 import type { Bpm } from "../time/tempo";
 import type { Ticks } from "../time/ticks";
 import { alongHits, bringBack } from "./bring-back";
-import { FOLDS, type AlongWay } from "./bring-back-along";
-import type { FreeWay } from "./bring-back-free";
+import { LAP_FOLDS, type AlongRecall } from "./bring-back-along";
+import type { FreeRecall } from "./bring-back-free";
 import { isMissed, missingHits } from "./missing-hits";
 import { findReadings } from "./readings";
 import { forgottenCount, LOOKBACK, splitEchoes, type Echo, type LookbackHit } from "./echo";
@@ -100,7 +100,7 @@ describe("what was played along comes back", () => {
     along(2, 8, 0, 100),
   ];
   const echo: Echo = { id: 0, hits, endMs: 9000 };
-  const back = (fold: AlongWay["fold"], more: Partial<AlongWay> & { quantized?: boolean } = {}) => {
+  const back = (fold: AlongRecall["fold"], more: Partial<AlongRecall> & { quantized?: boolean } = {}) => {
     const made = bringBack(beat, place, echo, { kind: "along", fold, into: "same", quantized: false, ...more });
     expect(readBeatFile(writeBeatFile(made.beat))).toEqual(made.beat);
     return { ...made, pattern: findPattern(made.beat, made.place) };
@@ -206,7 +206,7 @@ describe("what was played along comes back", () => {
     });
 
     test("what came back is there, whatever it was folded to, merged, or written to a file, until its pass goes", () => {
-      for (const fold of FOLDS) {
+      for (const fold of LAP_FOLDS) {
         const back = bringBack(beat, place, { hits }, { ...MERGED, fold, lap: 1 });
         expect([fold, missed(readBeatFile(writeBeatFile(back.beat)), hits)]).toEqual([fold, 0]);
       }
@@ -301,7 +301,7 @@ describe("what was played along comes back", () => {
 describe("what was played free comes back", () => {
   const echo: Echo = { id: 10_000, hits: [free(9400), free(10_000), free(10_600, 1), free(11_200)], endMs: 11_200 };
   const reading = { bpm: 100, downbeat: 10, bars: 1, meter: beat.meter, perQuarter: 4, confidence: 1, pulse: STEADY };
-  const way = (change: Partial<FreeWay> = {}) =>
+  const way = (change: Partial<FreeRecall> = {}) =>
     ({ kind: "free", reading, tempo: "use", straighten: false, quantized: false, ...change }) as const;
   test("an empty beat takes its tempo and length; a pick-up leads into the next lap", () => {
     const made = bringBack(beat, place, echo, way());

@@ -5,7 +5,7 @@ import { placeStroke } from "../record/place-stroke";
 import { barTicks, type Meter } from "../time/meter";
 import { secondsToTicks } from "../time/tempo";
 import type { Seconds } from "../time/ticks";
-import { bringBackAlong, type AlongHit, type AlongWay } from "./bring-back-along";
+import { bringBackAlong, type AlongHit, type AlongRecall } from "./bring-back-along";
 import type { FreeHit } from "./readings";
 
 /** Something that was played along with a loop of a known tempo. */
@@ -37,7 +37,7 @@ export interface FoldedLaps {
  * Brings laps of a loop back as the app does, without a beat around them.
  * @throws CoreError "bad-value" where nothing was played in the lap that is asked for, or it would be too long
  */
-export function foldLaps(playing: LoopPlaying, way: Omit<AlongWay, "into">): FoldedLaps {
+export function foldLaps(playing: LoopPlaying, way: Omit<AlongRecall, "into">): FoldedLaps {
   const { id, hits, bpm, meter, bars, startSeconds } = playing;
   const beat = newBeat({ id: "fold", name: id, bpm, meter, bars });
   const place = firstPlace(beat);

@@ -18,7 +18,7 @@ import {
 } from "./meter";
 import { formatPosition, fromPosition, toPosition } from "./position";
 import { addTap, readTaps } from "./tap-tempo";
-import { pageOf, panned, shownPart, zoomed, zoomStep } from "./zoom";
+import { pageOf, panned, viewRange, zoomed, zoomStep } from "./zoom";
 import { clampTempo, framesPerTick, secondsToTicks, ticksToFrames, ticksToSeconds } from "./tempo";
 import type { Seconds, Ticks } from "./ticks";
 import { wrap } from "./ticks";
@@ -155,7 +155,7 @@ describe("grid", () => {
 
 describe("what of a pattern is looked at", () => {
   const FOUR = { beats: 4, unit: 4 } as const;
-  const whole = shownPart(undefined, 7680 as Ticks);
+  const whole = viewRange(undefined, 7680 as Ticks);
   const part = (startTicks: number, shownTicks: number) => ({
     startTicks: startTicks as Ticks,
     shownTicks: shownTicks as Ticks,
@@ -164,9 +164,9 @@ describe("what of a pattern is looked at", () => {
   test("all of it without a zoom, and where it has become too short for one", () => {
     expect(whole).toEqual(part(0, 7680));
     const zoom = { startTicks: 3840 as Ticks, lengthTicks: 1920 as Ticks };
-    expect(shownPart(zoom, 7680 as Ticks)).toEqual(part(3840, 1920));
-    expect(shownPart(zoom, 5760 as Ticks)).toEqual({ startTicks: 3840, shownTicks: 1920, lengthTicks: 5760 });
-    expect(shownPart(zoom, 5759 as Ticks)).toEqual({ startTicks: 0, shownTicks: 5759, lengthTicks: 5759 });
+    expect(viewRange(zoom, 7680 as Ticks)).toEqual(part(3840, 1920));
+    expect(viewRange(zoom, 5760 as Ticks)).toEqual({ startTicks: 3840, shownTicks: 1920, lengthTicks: 5760 });
+    expect(viewRange(zoom, 5759 as Ticks)).toEqual({ startTicks: 0, shownTicks: 5759, lengthTicks: 5759 });
   });
   test.each([
     ["the place stays where it is", whole, 0.5, 1920, [960, 3840]],

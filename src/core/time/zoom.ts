@@ -4,7 +4,7 @@ import { barTicks, beatTicks } from "./meter";
 import type { Ticks } from "./ticks";
 
 /** What of a pattern is looked at. */
-export interface ShownPart {
+export interface ViewRange {
   readonly startTicks: Ticks;
   readonly shownTicks: Ticks;
   /** Of the whole pattern. */
@@ -12,7 +12,7 @@ export interface ShownPart {
 }
 
 /** @param zoom all of the pattern where there is none, or where the pattern has become shorter */
-export function shownPart(zoom: LoopSpan | undefined, lengthTicks: Ticks): ShownPart {
+export function viewRange(zoom: LoopSpan | undefined, lengthTicks: Ticks): ViewRange {
   if (!zoom || zoom.startTicks + zoom.lengthTicks > lengthTicks)
     return { startTicks: 0 as Ticks, shownTicks: lengthTicks, lengthTicks };
   return { startTicks: zoom.startTicks, shownTicks: zoom.lengthTicks, lengthTicks };
@@ -25,7 +25,7 @@ export function shownPart(zoom: LoopSpan | undefined, lengthTicks: Ticks): Shown
  * @returns undefined for all of the pattern
  */
 export function zoomed(
-  { startTicks, shownTicks, lengthTicks }: ShownPart,
+  { startTicks, shownTicks, lengthTicks }: ViewRange,
   factor: number,
   atTicks: Ticks,
   meter: Meter,
@@ -37,7 +37,7 @@ export function zoomed(
 }
 
 /** The same stretch further on. @param byShare of what is shown; negative goes back */
-export function panned({ startTicks, shownTicks, lengthTicks }: ShownPart, byShare: number): LoopSpan | undefined {
+export function panned({ startTicks, shownTicks, lengthTicks }: ViewRange, byShare: number): LoopSpan | undefined {
   if (shownTicks >= lengthTicks) return undefined;
   return {
     startTicks: keptInside(startTicks + byShare * shownTicks, shownTicks, lengthTicks),
@@ -46,13 +46,13 @@ export function panned({ startTicks, shownTicks, lengthTicks }: ShownPart, bySha
 }
 
 /** The page of the zoomed lanes on which a place lies. */
-export function pageOf({ shownTicks, lengthTicks }: ShownPart, ticks: Ticks): LoopSpan {
+export function pageOf({ shownTicks, lengthTicks }: ViewRange, ticks: Ticks): LoopSpan {
   const page = Math.floor(ticks / shownTicks) * shownTicks;
   return { startTicks: keptInside(page, shownTicks, lengthTicks), lengthTicks: shownTicks };
 }
 
 /** From the whole pattern to a bar, to a beat, and back. */
-export function zoomStep({ shownTicks, lengthTicks }: ShownPart, closer: boolean, meter: Meter): number {
+export function zoomStep({ shownTicks, lengthTicks }: ViewRange, closer: boolean, meter: Meter): number {
   const stops = [lengthTicks, 2 * barTicks(meter), barTicks(meter), 2 * beatTicks(meter), beatTicks(meter)]
     .filter((ticks) => ticks <= lengthTicks)
     .sort((a, b) => a - b);

@@ -161,7 +161,7 @@ const remembered = new WeakMap<
 >();
 
 /** The same, worked out once for a pattern that does not change: the picture, the sound and the figures all ask. */
-export function heardOnce(pattern: Pattern, meter: Meter, hearing: Hearing = "grooved"): readonly HeardHit[] {
+export function cachedHeard(pattern: Pattern, meter: Meter, hearing: Hearing = "grooved"): readonly HeardHit[] {
   const known = remembered.get(pattern);
   if (known?.meter === meter && known.hearing === hearing) return known.hits;
   const hits = heard(pattern, meter, hearing);
@@ -177,7 +177,7 @@ export function sounding(
   hearing: Hearing = "grooved",
 ): readonly HeardHit[] {
   const open = openPads(part);
-  return heardOnce(pattern, meter, hearing).filter(({ hit, covered }) => !covered && open.has(hit.pad));
+  return cachedHeard(pattern, meter, hearing).filter(({ hit, covered }) => !covered && open.has(hit.pad));
 }
 
 /** The pads that are not silenced: not muted, and soloed where any is. */

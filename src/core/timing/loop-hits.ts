@@ -6,7 +6,7 @@ import type { Meter } from "../time/meter";
 import { barTicks } from "../time/meter";
 import type { Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
-import { heardOnce, type HeardHit, type Hearing } from "./heard";
+import { cachedHeard, type HeardHit, type Hearing } from "./heard";
 
 /** A hit of the stretch that goes round. */
 export interface LoopHit extends HeardHit {
@@ -26,7 +26,7 @@ export function loopHits(
   hearing: Hearing = "grooved",
 ): readonly LoopHit[] {
   const length = patternLengthTicks(pattern, meter);
-  const all = heardOnce(pattern, meter, hearing);
+  const all = cachedHeard(pattern, meter, hearing);
   if (span.lengthTicks === length) return all.map((hit) => atLoopTicks(hit, hit.ticks));
   const early = earlyReachTicks(grid, barTicks(meter), (span.startTicks || length) as Ticks);
   return all.flatMap((hit) => {

@@ -1,6 +1,6 @@
 "use client";
 
-import { FOLDS, type Fold } from "@/core/recover/bring-back-along";
+import { LAP_FOLDS, type LapFold } from "@/core/recover/bring-back-along";
 import type { OpenEcho } from "@/store/open-echo";
 import { alongHits, homeOf } from "@/core/recover/bring-back";
 import { SettingSelect } from "../common/setting-select";
@@ -8,7 +8,7 @@ import { TempoChoice } from "./tempo-choice";
 import { useBeat, useWorkspace } from "../workspace/use-workspace";
 import styles from "./echoes.module.scss";
 
-const FOLD_WORDS: Readonly<Record<Fold, string>> = {
+const FOLD_WORDS: Readonly<Record<LapFold, string>> = {
   merged: "all, merged",
   last: "the last full one",
   one: "one of them",
@@ -23,7 +23,7 @@ export function AlongFields({ open: { echo, along, tempo } }: { readonly open: O
   const hits = alongHits(echo, beat);
   const laps = [...new Set(hits.map((hit) => hit.along.lap))].sort((a, b) => a - b);
   const home = homeOf(hits[0]!, beat);
-  const folds = Object.fromEntries(FOLDS.map((fold) => [fold, FOLD_WORDS[fold]]));
+  const folds = Object.fromEntries(LAP_FOLDS.map((fold) => [fold, FOLD_WORDS[fold]]));
   const lapWords = Object.fromEntries(laps.map((lap) => [String(lap), lap < 0 ? "the count-in" : `lap ${lap + 1}`]));
   return (
     <div className={styles.pair}>
@@ -31,14 +31,14 @@ export function AlongFields({ open: { echo, along, tempo } }: { readonly open: O
         label="Laps"
         value={along.fold}
         options={folds}
-        onChange={(fold: Fold) => echoDesk.setWay({ along: { fold } })}
+        onChange={(fold: LapFold) => echoDesk.setRecall({ along: { fold } })}
       />
       {along.fold === "one" && (
         <SettingSelect
           label="Which lap"
           value={String(along.lap)}
           options={lapWords}
-          onChange={(lap) => echoDesk.setWay({ along: { lap: Number(lap) } })}
+          onChange={(lap) => echoDesk.setRecall({ along: { lap: Number(lap) } })}
         />
       )}
       {home && (
@@ -47,11 +47,15 @@ export function AlongFields({ open: { echo, along, tempo } }: { readonly open: O
           value={along.fold === "unrolled" ? "new" : along.into}
           options={{ same: "its pattern", new: "a new pattern" }}
           disabled={along.fold === "unrolled"}
-          onChange={(into: "same" | "new") => echoDesk.setWay({ along: { into } })}
+          onChange={(into: "same" | "new") => echoDesk.setRecall({ along: { into } })}
         />
       )}
       {!home && (
-        <TempoChoice bpm={hits[0]!.along.bpm} tempo={tempo} onChange={(value) => echoDesk.setWay({ tempo: value })} />
+        <TempoChoice
+          bpm={hits[0]!.along.bpm}
+          tempo={tempo}
+          onChange={(value) => echoDesk.setRecall({ tempo: value })}
+        />
       )}
     </div>
   );

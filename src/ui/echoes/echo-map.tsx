@@ -1,162 +1,132 @@
 "use client";
 
-import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
-import { barQuarters } from "@/core/recover/meter-profile";
-import { secondsAt } from "@/core/recover/pulse";
+import { useState } from "react";
 import type { Reading } from "@/core/recover/readings";
-import { ticksToSeconds } from "@/core/time/tempo";
-import type { Ticks } from "@/core/time/ticks";
 import { straightens, type OpenEcho } from "@/store/open-echo";
 import { useWorkspace } from "../workspace/use-workspace";
+import { EchoHandle } from "./echo-handle";
 import { echoMarks } from "./echo-marks";
 import styles from "./echoes.module.scss";
+import { lapLines, readingLines, type MapLine } from "./map-lines";
 
 const WIDTH = 280;
 const HEIGHT = 60;
 /** Around what was played, as a share of it. */
 const MARGIN = 0.03;
 
-interface MapLine {
-  readonly seconds: number;
-  readonly strong: boolean;
+/** Seconds on the page's clock to shares of the picture, 0..1, and back. */
+interface MapScale {
+  share(seconds: number): number;
+  secondsOf(share: number): number;
+}
+
+interface EchoMapProps {
+  readonly open: OpenEcho;
+  readonly reading: Reading | undefined;
 }
 
 /** The open echo in time, with the bars that it would be in, its ends to be dragged, and its downbeat. */
-export function EchoMap({ open, reading }: { readonly open: OpenEcho; readonly reading: Reading | undefined }) {
-  const { echoDesk } = useWorkspace();
-  const box = useRef<HTMLDivElement>(null);
-  const [dragged, setDragged] = useState<number>();
-  const { whole, echo, from } = open;
+export function EchoMap({ open, reading }: EchoMapProps) {
   const lines = reading ? readingLines(reading, straightens(open, reading)) : lapLines(open);
+  const scale = mapScale(open, lines);
+  const x = (seconds: number) => scale.share(seconds) * WIDTH;
+  return (
+    <div className={styles.map}>
+      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} preserveAspectRatio="none" aria-hidden>
+        {lines.map(({ seconds, strong }, index) => (
+          <path
+            key={index}
+            d={`M${x(seconds).toFixed(1)} 0V${HEIGHT}`}
+            className={strong ? styles.barLine : styles.beatLine}
+            vectorEffect="non-scaling-stroke"
+          />
+        ))}
+        <path d={echoMarks(open.whole, (timeMs) => x(timeMs / 1000), HEIGHT)} className={styles.left} />
+        <path d={echoMarks(open.echo, (timeMs) => x(timeMs / 1000), HEIGHT)} className={styles.kept} />
+      </svg>
+      <EndHandles open={open} scale={scale} />
+      {reading && <DownbeatHandle open={open} reading={reading} scale={scale} />}
+    </div>
+  );
+}
+
+function mapScale({ whole }: OpenEcho, lines: readonly MapLine[]): MapScale {
   const first = whole.id / 1000;
   const last = whole.endMs / 1000;
   const low = Math.min(first, lines[0]?.seconds ?? first);
   const high = Math.max(last, lines.at(-1)?.seconds ?? last, low + 0.5);
   const pad = (high - low) * MARGIN;
-  const share = (seconds: number) => (seconds - low + pad) / (high - low + 2 * pad);
-  const secondsOf = (event: PointerEvent) => {
-    const { left, width } = box.current!.getBoundingClientRect();
-    return low - pad + ((event.clientX - left) / width) * (high - low + 2 * pad);
+  const wide = high - low + 2 * pad;
+  return {
+    share: (seconds) => (seconds - low + pad) / wide,
+    secondsOf: (share) => low - pad + share * wide,
   };
+}
+
+/** The first and the last hit that come back. */
+function EndHandles({ open: { whole, echo, from }, scale }: { readonly open: OpenEcho; readonly scale: MapScale }) {
+  const { echoDesk } = useWorkspace();
   const times = whole.hits.map(({ timeMs }) => timeMs / 1000);
   const to = from + echo.hits.length;
-  const nearestHit = (seconds: number) =>
-    times.reduce((best, time, at) => (Math.abs(time - seconds) < Math.abs(times[best]! - seconds) ? at : best), 0);
-  const x = (seconds: number) => (share(seconds) * WIDTH).toFixed(1);
+  const nearestHit = (share: number) => {
+    const seconds = scale.secondsOf(share);
+    const missed = times.map((time) => Math.abs(time - seconds));
+    return missed.indexOf(Math.min(...missed));
+  };
   return (
-    <div className={styles.map} ref={box}>
-      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} preserveAspectRatio="none" aria-hidden>
-        {lines.map(({ seconds, strong }, index) => (
-          <path
-            key={index}
-            d={`M${x(seconds)} 0V${HEIGHT}`}
-            className={strong ? styles.barLine : styles.beatLine}
-            vectorEffect="non-scaling-stroke"
-          />
-        ))}
-        <path d={echoMarks(whole, (timeMs) => share(timeMs / 1000) * WIDTH, HEIGHT)} className={styles.left} />
-        <path d={echoMarks(echo, (timeMs) => share(timeMs / 1000) * WIDTH, HEIGHT)} className={styles.kept} />
-      </svg>
-      <Handle
+    <>
+      <EchoHandle
         label="First hit"
         className={`${styles.end} ${styles.firstEnd}`}
-        share={share(times[from]!)}
+        share={scale.share(times[from]!)}
         value={from}
         min={0}
         max={to - 1}
         text={`hit ${from + 1} of ${times.length}`}
         onStep={(by) => echoDesk.stepEnd("first", by)}
-        onDrag={(event) => echoDesk.trim(Math.min(nearestHit(secondsOf(event)), to - 1), to)}
+        onDrag={(share) => echoDesk.trim(Math.min(nearestHit(share), to - 1), to)}
       />
-      <Handle
+      <EchoHandle
         label="Last hit"
         className={`${styles.end} ${styles.lastEnd}`}
-        share={share(times[to - 1]!)}
+        share={scale.share(times[to - 1]!)}
         value={to - 1}
         min={from}
         max={times.length - 1}
         text={`hit ${to} of ${times.length}`}
         onStep={(by) => echoDesk.stepEnd("last", by)}
-        onDrag={(event) => echoDesk.trim(from, Math.max(nearestHit(secondsOf(event)), from) + 1)}
+        onDrag={(share) => echoDesk.trim(from, Math.max(nearestHit(share), from) + 1)}
       />
-      {reading && (
-        <Handle
-          label="Downbeat"
-          className={styles.downbeat!}
-          share={share(dragged ?? reading.downbeat)}
-          value={Math.round((reading.downbeat - first) * 1000)}
-          min={-10_000}
-          max={Math.round((last - first) * 1000)}
-          text={`${(reading.downbeat - first).toFixed(2)} s after the first hit`}
-          onStep={(by) => echoDesk.stepDownbeat(by)}
-          onDrag={(event) => setDragged(secondsOf(event))}
-          onDrop={() => {
-            if (dragged !== undefined) echoDesk.hint({ downbeat: dragged });
-            setDragged(undefined);
-          }}
-        />
-      )}
-    </div>
+    </>
   );
 }
 
-interface HandleProps {
-  readonly label: string;
-  readonly className: string;
-  /** Where it stands, 0..1 of the picture. */
-  readonly share: number;
-  readonly value: number;
-  readonly min: number;
-  readonly max: number;
-  readonly text: string;
-  onStep(by: number): void;
-  onDrag(event: PointerEvent): void;
-  onDrop?(): void;
+interface DownbeatHandleProps {
+  readonly open: OpenEcho;
+  readonly reading: Reading;
+  readonly scale: MapScale;
 }
 
-function Handle({ label, className, share, value, min, max, text, onStep, onDrag, onDrop }: HandleProps) {
-  const press = (event: KeyboardEvent) => {
-    const by = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[event.key];
-    if (!by) return;
-    event.preventDefault();
-    onStep(by);
+function DownbeatHandle({ open: { whole }, reading: { downbeat }, scale }: DownbeatHandleProps) {
+  const { echoDesk } = useWorkspace();
+  const [dragged, setDragged] = useState<number>();
+  const first = whole.id / 1000;
+  const drop = () => {
+    if (dragged !== undefined) echoDesk.hint({ downbeat: dragged });
+    setDragged(undefined);
   };
   return (
-    <span
-      role="slider"
-      tabIndex={0}
-      aria-label={label}
-      aria-valuenow={value}
-      aria-valuemin={min}
-      aria-valuemax={max}
-      aria-valuetext={text}
-      title={`${label}: ${text}`}
-      className={className}
-      style={{ left: `${(100 * share).toFixed(2)}%` }}
-      onKeyDown={press}
-      onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
-      onPointerMove={(event) => event.currentTarget.hasPointerCapture(event.pointerId) && onDrag(event)}
-      onPointerUp={onDrop}
+    <EchoHandle
+      label="Downbeat"
+      className={styles.downbeat!}
+      share={scale.share(dragged ?? downbeat)}
+      value={Math.round((downbeat - first) * 1000)}
+      min={-10_000}
+      max={Math.round(whole.endMs - whole.id)}
+      text={`${(downbeat - first).toFixed(2)} s after the first hit`}
+      onStep={(by) => echoDesk.stepDownbeat(by)}
+      onDrag={(share) => setDragged(scale.secondsOf(share))}
+      onDrop={drop}
     />
   );
-}
-
-/** Bars and beats from the downbeat to the end. */
-function readingLines(reading: Reading, straight: boolean): readonly MapLine[] {
-  const bar = barQuarters(reading.meter);
-  const beat = reading.meter.unit === 8 ? bar / Math.max(1, Math.round(bar / 1.5)) : 1;
-  const beats = Math.round((reading.bars * bar) / beat);
-  return Array.from({ length: beats + 1 }, (_, index) => ({
-    seconds: secondsAt(reading, index * beat, straight),
-    strong: Math.abs((index * beat) % bar) < 1e-6,
-  }));
-}
-
-/** Where every lap began. */
-function lapLines({ whole }: OpenEcho): readonly MapLine[] {
-  const starts = new Map<number, number>();
-  for (const { along, timeMs } of whole.hits)
-    if (along && !starts.has(along.lap))
-      starts.set(along.lap, timeMs / 1000 - ticksToSeconds(along.playedTicks as Ticks, along.bpm));
-  return [...starts.values()].map((seconds) => ({ seconds, strong: true }));
 }

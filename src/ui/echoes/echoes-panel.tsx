@@ -1,6 +1,7 @@
 "use client";
 
 import { useState } from "react";
+import { useKeyName } from "../common/use-key-name";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { EchoRow } from "./echo-row";
 import styles from "./echoes.module.scss";
@@ -10,10 +11,7 @@ const SHOWN = 40;
 
 /** What was played, recorded or not, phrase by phrase, the newest on top. */
 export function EchoesPanel() {
-  const workspace = useWorkspace();
   const echoes = useWorkspaceState((state) => state.echoes);
-  const patience = useWorkspaceState((state) => state.echoPatience);
-  const remembers = useWorkspaceState(({ settings }) => settings.rememberPlaying);
   const openId = useWorkspaceState(({ openEcho }) => openEcho?.whole.id);
   const [more, setMore] = useState(0);
   const newestFirst = echoes.toReversed();
@@ -22,15 +20,38 @@ export function EchoesPanel() {
   return (
     <>
       {/* An echo that is looked at needs the room. */}
-      {openId === undefined && (
-        <p className={styles.says}>
-          {remembers
-            ? "Everything you play is remembered in this browser, and never leaves it. End brings back the newest."
-            : "What you play now is not remembered."}
-        </p>
+      {openId === undefined && <AboutEchoes />}
+      {echoes.length === 0 && <p className={styles.says}>Nothing played yet.</p>}
+      <ol className={styles.list} reversed>
+        {shown.map((echo) => (
+          <EchoRow key={echo.id} echo={echo} first={echo === echoes[0]} />
+        ))}
+      </ol>
+      {shown.length < echoes.length && (
+        <button type="button" className="btn btn-sm" onClick={() => setMore(more + SHOWN)}>
+          Older ones ({echoes.length - shown.length})
+        </button>
       )}
-      {/* Above the list: what it parts and joins must not move it from under the hand. */}
-      {openId === undefined && echoes.length > 0 && (
+      <RememberChoice />
+    </>
+  );
+}
+
+/** What echoes are, and how they are parted: above the list, which must not move it from under the hand. */
+function AboutEchoes() {
+  const workspace = useWorkspace();
+  const remembers = useWorkspaceState(({ settings }) => settings.rememberPlaying);
+  const patience = useWorkspaceState((state) => state.echoPatience);
+  const some = useWorkspaceState(({ echoes }) => echoes.length > 0);
+  const { words: backKey } = useKeyName("bringBack");
+  return (
+    <>
+      <p className={styles.says}>
+        {remembers
+          ? `Everything you play is remembered in this browser, and never leaves it. ${backKey} brings back the newest.`
+          : "What you play now is not remembered."}
+      </p>
+      {some && (
         <label className={styles.slider}>
           <span>Pause that parts</span>
           <span className="numerals" aria-hidden>
@@ -49,32 +70,29 @@ export function EchoesPanel() {
           />
         </label>
       )}
-      {echoes.length === 0 && <p className={styles.says}>Nothing played yet.</p>}
-      <ol className={styles.list} reversed>
-        {shown.map((echo) => (
-          <EchoRow key={echo.id} echo={echo} first={echo === echoes[0]} />
-        ))}
-      </ol>
-      {shown.length < echoes.length && (
-        <button type="button" className="btn btn-sm" onClick={() => setMore(more + SHOWN)}>
-          Older ones ({echoes.length - shown.length})
-        </button>
-      )}
-      <div className={styles.foot}>
-        <div className={styles.memory}>
-          <label className={styles.check}>
-            <input
-              type="checkbox"
-              className="form-check-input"
-              checked={remembers}
-              onChange={(event) => workspace.setSettings({ rememberPlaying: event.currentTarget.checked })}
-            />
-            Remember what I play
-          </label>
-          {echoes.length > 0 && <ForgetButton />}
-        </div>
-      </div>
     </>
+  );
+}
+
+function RememberChoice() {
+  const workspace = useWorkspace();
+  const remembers = useWorkspaceState(({ settings }) => settings.rememberPlaying);
+  const some = useWorkspaceState(({ echoes }) => echoes.length > 0);
+  return (
+    <div className={styles.foot}>
+      <div className={styles.memory}>
+        <label className={styles.check}>
+          <input
+            type="checkbox"
+            className="form-check-input"
+            checked={remembers}
+            onChange={(event) => workspace.setSettings({ rememberPlaying: event.currentTarget.checked })}
+          />
+          Remember what I play
+        </label>
+        {some && <ForgetButton />}
+      </div>
+    </div>
   );
 }
 

@@ -15,72 +15,92 @@ const STEADY = 0.005;
 /** How what was played without a click is read, and what the player knows better. */
 export function FreeFields({ open }: { readonly open: OpenEcho }) {
   const { echoDesk } = useWorkspace();
-  const { readings, chosen, hints, taps } = open;
+  const { readings, chosen } = open;
   const reading = readings?.[chosen];
   if (!readings) return <p className={styles.says}>Reading…</p>;
   if (!reading) return <p className={styles.says}>Too short to find a tempo.</p>;
-  const hinted = Object.values(hints).some((hint) => hint !== undefined);
-  const small = (label: string, text: string, onClick: () => void, disabled = false) => (
-    <button type="button" className="btn btn-sm" aria-label={label} title={label} disabled={disabled} onClick={onClick}>
-      {text}
-    </button>
-  );
   return (
     <>
-      <fieldset className={styles.readings}>
-        <legend className="small-label">Readings</legend>
-        {hinted && (
-          <button type="button" className={`btn btn-sm ${styles.found}`} onClick={() => echoDesk.forgetHints()}>
-            <ArrowCounterclockwise aria-hidden /> As it was found
-          </button>
-        )}
-        {readings.map((one, index) => (
-          <label key={index}>
-            <input
-              type="radio"
-              name="reading"
-              className="form-check-input"
-              checked={index === chosen}
-              onChange={() => echoDesk.choose(index)}
-            />
-            <span>{inWords(one)}</span>
-            <span className="numerals">{shareInWords(one.confidence)}</span>
-          </label>
-        ))}
-      </fieldset>
-      <div className={styles.actions} role="group" aria-label="What you know better">
-        {small("Half as fast", "½", () => echoDesk.scaleTempo(0.5))}
-        {small("Twice as fast", "×2", () => echoDesk.scaleTempo(2))}
-        {small("A bar less", "− bar", () => echoDesk.stepBars(-1), reading.bars <= 1)}
-        {small("A bar more", "+ bar", () => echoDesk.stepBars(1))}
-        <button
-          type="button"
-          className="btn btn-sm"
-          title="Tap along: the taps say the tempo"
-          onPointerDown={(event) => echoDesk.tap(event.timeStamp)}
-          onKeyDown={(event) => {
-            if (event.repeat || (event.key !== "Enter" && event.key !== " ")) return;
-            event.preventDefault();
-            echoDesk.tap(event.timeStamp);
-          }}
-        >
-          Tap along{taps > 0 ? ` ${taps}` : ""}
-        </button>
-      </div>
-      <TempoChoice bpm={reading.bpm} tempo={open.tempo} onChange={(tempo) => echoDesk.setWay({ tempo })} />
+      <ReadingList open={open} readings={readings} />
+      <KnownBetter bars={reading.bars} taps={open.taps} />
+      <TempoChoice bpm={reading.bpm} tempo={open.tempo} onChange={(tempo) => echoDesk.setRecall({ tempo })} />
       <div className={styles.drift}>
         <label className={styles.check}>
           <input
             type="checkbox"
             className="form-check-input"
             checked={straightens(open, reading)}
-            onChange={(event) => echoDesk.setWay({ straighten: event.currentTarget.checked })}
+            onChange={(event) => echoDesk.setRecall({ straighten: event.currentTarget.checked })}
           />
           <span>Straighten drift: {driftInWords(driftOf(reading.pulse))}</span>
         </label>
         <DriftCurve reading={reading} />
       </div>
     </>
+  );
+}
+
+interface ReadingListProps {
+  readonly open: OpenEcho;
+  readonly readings: readonly Reading[];
+}
+
+function ReadingList({ open: { hints, chosen }, readings }: ReadingListProps) {
+  const { echoDesk } = useWorkspace();
+  const hinted = Object.values(hints).some((hint) => hint !== undefined);
+  return (
+    <fieldset className={styles.readings}>
+      <legend className="small-label">Readings</legend>
+      {hinted && (
+        <button type="button" className={`btn btn-sm ${styles.found}`} onClick={() => echoDesk.forgetHints()}>
+          <ArrowCounterclockwise aria-hidden /> As it was found
+        </button>
+      )}
+      {readings.map((one, index) => (
+        <label key={index}>
+          <input
+            type="radio"
+            name="reading"
+            className="form-check-input"
+            checked={index === chosen}
+            onChange={() => echoDesk.choose(index)}
+          />
+          <span>{inWords(one)}</span>
+          <span className="numerals">{shareInWords(one.confidence)}</span>
+        </label>
+      ))}
+    </fieldset>
+  );
+}
+
+/** Tempo and length, put right by whoever played it. */
+function KnownBetter({ bars, taps }: { readonly bars: number; readonly taps: number }) {
+  const { echoDesk } = useWorkspace();
+  const small = (label: string, text: string, onClick: () => void, disabled = false) => (
+    <button type="button" className="btn btn-sm" aria-label={label} title={label} disabled={disabled} onClick={onClick}>
+      {text}
+    </button>
+  );
+  return (
+    <div className={styles.actions} role="group" aria-label="What you know better">
+      {small("Half as fast", "½", () => echoDesk.scaleTempo(0.5))}
+      {small("Twice as fast", "×2", () => echoDesk.scaleTempo(2))}
+      {small("A bar less", "− bar", () => echoDesk.stepBars(-1), bars <= 1)}
+      {small("A bar more", "+ bar", () => echoDesk.stepBars(1))}
+      <button
+        type="button"
+        className="btn btn-sm"
+        title="Tap along: the taps say the tempo"
+        onPointerDown={(event) => echoDesk.tap(event.timeStamp)}
+        onKeyDown={(event) => {
+          if (event.repeat || (event.key !== "Enter" && event.key !== " ")) return;
+          event.preventDefault();
+          echoDesk.tap(event.timeStamp);
+        }}
+      >
+        Tap along{taps > 0 ? ` ${taps}` : ""}
+      </button>
+    </div>
   );
 }
 

@@ -1,7 +1,7 @@
 "use client";
 
 import { hitCount } from "@/core/beat/beat";
-import type { FreeWay } from "@/core/recover/bring-back-free";
+import type { FreeRecall } from "@/core/recover/bring-back-free";
 import { SettingSelect } from "../common/setting-select";
 import { useBeat } from "../workspace/use-workspace";
 
@@ -9,8 +9,8 @@ export interface TempoChoiceProps {
   /** Of the echo. */
   readonly bpm: number;
   /** Undefined: as suits the beat. */
-  readonly tempo: FreeWay["tempo"] | undefined;
-  onChange(tempo: FreeWay["tempo"]): void;
+  readonly tempo: FreeRecall["tempo"] | undefined;
+  onChange(tempo: FreeRecall["tempo"]): void;
 }
 
 /** Whether the beat takes the tempo of an echo, or the echo that of the beat. */

@@ -1,6 +1,7 @@
 "use client";
 
 import { DELAY_RANGE_MS } from "@/inputs/device-profile";
+import type { Calibration } from "@/store/workspace-state";
 import { MIN_OFFSETS } from "@/core/timing/tap-offset";
 import { NumberField } from "../common/number-field";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
@@ -15,9 +16,7 @@ export function CalibrationPanel({ device }: { readonly device: string }) {
   const calibration = useWorkspaceState((state) => state.calibration);
   const latencyMs = useWorkspaceState((state) => state.outputLatencyMs);
   const delayMs = useWorkspaceState(({ midi }) => midi.profiles[device]?.delayMs ?? 0);
-  const running = useWorkspaceState(({ transport }) => transport.running);
-  const setDelay = (of: string, ms: number) => workspace.devices.setProfile(of, { delayMs: ms });
-  const result = calibration?.result;
+  const setDelay = (ms: number) => workspace.devices.setProfile(device, { delayMs: ms });
   return (
     <section className={styles.panel} aria-labelledby="latency-title">
       <h2 id="latency-title">Latency</h2>
@@ -35,52 +34,62 @@ export function CalibrationPanel({ device }: { readonly device: string }) {
           step={1}
           decimals={1}
           standard={0}
-          onChange={(ms) => setDelay(device, ms)}
+          onChange={setDelay}
         />
-        <button type="button" className="btn" disabled={delayMs === 0} onClick={() => setDelay(device, 0)}>
+        <button type="button" className="btn" disabled={delayMs === 0} onClick={() => setDelay(0)}>
           Reset
         </button>
-        {!calibration && (
-          <button type="button" className="btn" disabled={running} onClick={() => workspace.calibrator.start()}>
-            Calibrate
-          </button>
-        )}
-        {calibration && (
-          <button type="button" className="btn" onClick={() => workspace.calibrator.close()}>
-            {calibration.finished ? "Done" : "Stop"}
-          </button>
-        )}
+        <CalibrateButton />
       </div>
       <div role="status" className={styles.says}>
-        {calibration && !calibration.finished && (
-          <p>
-            Play along to the click for eight bars, any pad, one device.{" "}
-            {calibration.device && `${calibration.device}: ${calibration.offsetsMs.length} taps.`}
-          </p>
-        )}
-        {calibration?.finished && !result && <p>Too few taps: {MIN_OFFSETS} are needed. Try again.</p>}
-        {result && (
-          <p className={styles.result}>
-            {calibration.device}: <b className="numerals">{result.medianMs.toFixed(1)} ms</b>{" "}
-            {result.medianMs < 0 ? "early" : "late"}, spread{" "}
-            <span className="numerals">{result.spreadMs.toFixed(1)} ms</span>, {result.used} of {result.all} taps
-            counted.
-            <button
-              type="button"
-              className="btn btn-primary"
-              onClick={() => {
-                setDelay(calibration.device!, Number(result.medianMs.toFixed(1)));
-                workspace.calibrator.close();
-              }}
-            >
-              Apply
-            </button>
-          </p>
-        )}
+        {calibration && <Progress calibration={calibration} />}
       </div>
-      {calibration && !calibration.finished && <TapPicture offsetsMs={calibration.offsetsMs} />}
-      {result && <TapPicture offsetsMs={calibration.offsetsMs} />}
+      {calibration && (!calibration.finished || calibration.result) && <TapPicture offsetsMs={calibration.offsetsMs} />}
     </section>
+  );
+}
+
+function CalibrateButton() {
+  const { calibrator } = useWorkspace();
+  const calibration = useWorkspaceState((state) => state.calibration);
+  const running = useWorkspaceState(({ transport }) => transport.running);
+  if (calibration)
+    return (
+      <button type="button" className="btn" onClick={() => calibrator.close()}>
+        {calibration.finished ? "Done" : "Stop"}
+      </button>
+    );
+  return (
+    <button type="button" className="btn" disabled={running} onClick={() => calibrator.start()}>
+      Calibrate
+    </button>
+  );
+}
+
+/** What is to be done, and then what was found. */
+function Progress({ calibration }: { readonly calibration: Calibration }) {
+  const { devices, calibrator } = useWorkspace();
+  const { device, offsetsMs, finished, result } = calibration;
+  if (!finished)
+    return (
+      <p>
+        Play along to the click for eight bars, any pad, one device. {device && `${device}: ${offsetsMs.length} taps.`}
+      </p>
+    );
+  if (!result || !device) return <p>Too few taps: {MIN_OFFSETS} are needed. Try again.</p>;
+  const apply = () => {
+    devices.setProfile(device, { delayMs: Number(result.medianMs.toFixed(1)) });
+    calibrator.close();
+  };
+  return (
+    <p className={styles.result}>
+      {device}: <b className="numerals">{result.medianMs.toFixed(1)} ms</b> {result.medianMs < 0 ? "early" : "late"},
+      spread <span className="numerals">{result.spreadMs.toFixed(1)} ms</span>, {result.used} of {result.all} taps
+      counted.
+      <button type="button" className="btn btn-primary" onClick={apply}>
+        Apply
+      </button>
+    </p>
   );
 }
 

@@ -11,20 +11,6 @@ import styles from "./inputs.module.scss";
 export function StandInPanel() {
   const workspace = useWorkspace();
   const on = useWorkspaceState(({ settings }) => settings.standInOn);
-  const standIn = useWorkspaceState(({ settings }) => settings.standIn);
-  const change = (next: Partial<StandInSettings>) => workspace.setSettings({ standIn: { ...standIn, ...next } });
-  const number = (key: "spreadMs" | "lateMs" | "seed", label: string, min: number, max: number, unit?: string) => (
-    <NumberField
-      label={label}
-      {...(unit && { unit })}
-      value={standIn[key]}
-      min={min}
-      max={max}
-      step={1}
-      standard={DEFAULT_STAND_IN[key]}
-      onChange={(value) => change({ [key]: value })}
-    />
-  );
   return (
     <section className={styles.panel} aria-labelledby="stand-in-title">
       <h2 id="stand-in-title">{STAND_IN_NAME}</h2>
@@ -38,52 +24,87 @@ export function StandInPanel() {
         >
           {on ? "Send home" : "Bring in"}
         </button>
-        <SettingSelect
-          label="Plays"
-          value={standIn.part}
-          options={STAND_IN_PARTS}
-          onChange={(part: StandInPart) => change({ part })}
-        />
-        <SettingSelect
-          label="Tempo"
-          value={standIn.follows ? "follows" : "own"}
-          options={{ follows: "with the loop", own: "its own" }}
-          onChange={(tempo) => change({ follows: tempo === "follows" })}
-        />
-        {!standIn.follows && (
-          <NumberField
-            label="Its tempo"
-            unit="BPM"
-            value={standIn.bpm}
-            min={40}
-            max={240}
-            step={1}
-            standard={DEFAULT_STAND_IN.bpm}
-            onChange={(bpm) => change({ bpm })}
-          />
-        )}
-        {number("spreadMs", "Spread", 0, 40, "ms")}
-        {number("lateMs", "Behind the beat", -60, 60, "ms")}
-        <NumberField
-          label="Double triggers"
-          unit="%"
-          value={Math.round(standIn.doubles * 100)}
-          min={0}
-          max={100}
-          step={5}
-          standard={0}
-          onChange={(percent) => change({ doubles: percent / 100 })}
-        />
-        {number("seed", "Mood", 1, 999)}
-        <label className={styles.check}>
-          <input
-            type="checkbox"
-            checked={standIn.pedal}
-            onChange={(event) => change({ pedal: event.currentTarget.checked })}
-          />
-          Opens the hats with the foot
-        </label>
+        <WhatItPlays />
+        <HowWell />
       </div>
     </section>
+  );
+}
+
+function useStandIn() {
+  const workspace = useWorkspace();
+  const standIn = useWorkspaceState(({ settings }) => settings.standIn);
+  const change = (next: Partial<StandInSettings>) => workspace.setSettings({ standIn: { ...standIn, ...next } });
+  return [standIn, change] as const;
+}
+
+function WhatItPlays() {
+  const [standIn, change] = useStandIn();
+  return (
+    <>
+      <SettingSelect
+        label="Plays"
+        value={standIn.part}
+        options={STAND_IN_PARTS}
+        onChange={(part: StandInPart) => change({ part })}
+      />
+      <SettingSelect
+        label="Tempo"
+        value={standIn.follows ? "follows" : "own"}
+        options={{ follows: "with the loop", own: "its own" }}
+        onChange={(tempo) => change({ follows: tempo === "follows" })}
+      />
+      {!standIn.follows && <StandInNumber name="bpm" label="Its tempo" min={40} max={240} unit="BPM" />}
+    </>
+  );
+}
+
+function HowWell() {
+  const [standIn, change] = useStandIn();
+  return (
+    <>
+      <StandInNumber name="spreadMs" label="Spread" min={0} max={40} unit="ms" />
+      <StandInNumber name="lateMs" label="Behind the beat" min={-60} max={60} unit="ms" />
+      <NumberField
+        label="Double triggers"
+        unit="%"
+        value={Math.round(standIn.doubles * 100)}
+        min={0}
+        max={100}
+        step={5}
+        standard={0}
+        onChange={(percent) => change({ doubles: percent / 100 })}
+      />
+      <StandInNumber name="seed" label="Mood" min={1} max={999} />
+      <label className={styles.check}>
+        <input
+          type="checkbox"
+          checked={standIn.pedal}
+          onChange={(event) => change({ pedal: event.currentTarget.checked })}
+        />
+        Opens the hats with the foot
+      </label>
+    </>
+  );
+}
+
+interface StandInNumberProps {
+  readonly name: "spreadMs" | "lateMs" | "seed" | "bpm";
+  readonly label: string;
+  readonly min: number;
+  readonly max: number;
+  readonly unit?: string;
+}
+
+function StandInNumber({ name, ...field }: StandInNumberProps) {
+  const [standIn, change] = useStandIn();
+  return (
+    <NumberField
+      {...field}
+      value={standIn[name]}
+      step={1}
+      standard={DEFAULT_STAND_IN[name]}
+      onChange={(value) => change({ [name]: value })}
+    />
   );
 }

@@ -2,7 +2,7 @@
 
 import { useMemo, useRef, type KeyboardEvent, type RefObject } from "react";
 import type { Pad } from "@/core/beat/beat";
-import { heardOnce } from "@/core/timing/heard";
+import { cachedHeard } from "@/core/timing/heard";
 import { useAdvice } from "../timing/use-advice";
 import { useBeat, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { readHit } from "./hit-readout";
@@ -114,7 +114,7 @@ function useHitKeys(field: RefObject<HTMLDivElement | null>, rowOf: ReadonlyMap<
     event.stopPropagation();
     // From the hit that is meant now: two keys may come within one picture.
     const from = workspace.state.selected.at(-1);
-    const next = stepToHit(event.key, from, heardOnce(pattern, beat.meter, hearing), rowOf);
+    const next = stepToHit(event.key, from, cachedHeard(pattern, beat.meter, hearing), rowOf);
     if (!next) return;
     workspace.lanes.select([next.hit.id]);
     workspace.lanes.reveal(next.ticks);

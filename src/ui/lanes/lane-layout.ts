@@ -7,9 +7,9 @@ import { barTicks, beatTicks, type Meter } from "@/core/time/meter";
 import { secondsToTicks } from "@/core/time/tempo";
 import type { Seconds, Ticks } from "@/core/time/ticks";
 import { warpTicks } from "@/core/time/warp";
-import { shownPart, type ShownPart } from "@/core/time/zoom";
+import { viewRange, type ViewRange } from "@/core/time/zoom";
 import { feelGrid } from "@/core/timing/groove-lines";
-import { heardOnce, type Hearing } from "@/core/timing/heard";
+import { cachedHeard, type Hearing } from "@/core/timing/heard";
 import { gridsOf } from "@/core/timing/quantize";
 import { feelWarp } from "@/core/timing/feel-warp";
 
@@ -22,13 +22,13 @@ const POCKET_SECONDS = 0.01 as Seconds;
 const MIN_LINE_PX = 6;
 
 /** What of a pattern is shown, and on how many pixels. */
-export interface LaneScale extends ShownPart {
+export interface LaneScale extends ViewRange {
   readonly widthPx: number;
 }
 
 /** A whole pattern on so many pixels. */
 export function wholeScale(pattern: Pattern, meter: Meter, widthPx: number): LaneScale {
-  return { ...shownPart(undefined, patternLengthTicks(pattern, meter)), widthPx };
+  return { ...viewRange(undefined, patternLengthTicks(pattern, meter)), widthPx };
 }
 
 function pxPerTick({ shownTicks, widthPx }: LaneScale): number {
@@ -94,7 +94,7 @@ export function layoutHits(
   const wide = pxPerTick(scale);
   const rightPx = widthPx + EDGE_PX;
   const marks: HitMark[] = [];
-  for (const { hit, passId, ticks, covered, velocity } of heardOnce(pattern, beat.meter, hearing)) {
+  for (const { hit, passId, ticks, covered, velocity } of cachedHeard(pattern, beat.meter, hearing)) {
     const { id, pad: padId, playedTicks } = hit;
     const round = ticks - playedTicks > lengthTicks / 2 ? lengthTicks : 0;
     const x = EDGE_PX + (ticks - startTicks) * wide;

@@ -2,7 +2,7 @@
 
 import { useMemo } from "react";
 import { patternLengthTicks } from "@/core/beat/beat";
-import { shownPart } from "@/core/time/zoom";
+import { viewRange } from "@/core/time/zoom";
 import { useBeat, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 import type { LaneScale } from "./lane-layout";
 
@@ -12,5 +12,5 @@ export function useLaneScale(widthPx: number): LaneScale {
   const pattern = useOpenPattern();
   const zoom = useWorkspaceState((state) => state.zoom);
   const lengthTicks = patternLengthTicks(pattern, meter);
-  return useMemo(() => ({ ...shownPart(zoom, lengthTicks), widthPx }), [zoom, lengthTicks, widthPx]);
+  return useMemo(() => ({ ...viewRange(zoom, lengthTicks), widthPx }), [zoom, lengthTicks, widthPx]);
 }

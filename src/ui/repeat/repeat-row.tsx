@@ -1,7 +1,7 @@
 "use client";
 
 import { REPEAT_RATES } from "@/inputs/commands";
-import { DEFAULT_SETTINGS, REPEAT_LEVELS, REPEAT_RAMP_BEATS, type Settings } from "@/store/settings";
+import { REPEAT_LEVELS, REPEAT_RAMP_BEATS, type Settings } from "@/store/settings";
 import { useKeyLabels } from "../common/use-key-labels";
 import { useRateHold } from "./use-rate-hold";
 import { RATE_KEYS } from "../workspace/keymap";
@@ -10,12 +10,9 @@ import styles from "./repeat-row.module.scss";
 
 /** The rates of note repeat in the row of their keys: held with a key, latched with a click. */
 export function RepeatRow() {
-  const workspace = useWorkspace();
   const { rate, latched } = useWorkspaceState((state) => state.repeat);
-  const { repeatLevel, repeatRampBeats } = useWorkspaceState((state) => state.settings);
   const labels = useKeyLabels(RATE_KEYS);
   const hold = useRateHold();
-  const ramps = repeatLevel === "rise" || repeatLevel === "fall";
   return (
     <section className={styles.row} aria-label="Note repeat">
       <span className={styles.title} aria-hidden>
@@ -41,6 +38,22 @@ export function RepeatRow() {
           {choice === rate && latched && <span className={styles.latched}>on</span>}
         </button>
       ))}
+      <LevelChoice />
+    </section>
+  );
+}
+
+/** How loud repeated notes are, and how long a rise or fall takes. */
+function LevelChoice() {
+  const workspace = useWorkspace();
+  const { repeatLevel, repeatRampBeats } = useWorkspaceState((state) => state.settings);
+  const ramps = repeatLevel === "rise" || repeatLevel === "fall";
+  const setRamp = (value: string) => {
+    const chosen = REPEAT_RAMP_BEATS.find((beats) => String(beats) === value);
+    if (chosen !== undefined) workspace.setSettings({ repeatRampBeats: chosen });
+  };
+  return (
+    <>
       <select
         className={`form-select form-select-sm ${styles.select}`}
         aria-label="Level of repeated notes"
@@ -60,13 +73,7 @@ export function RepeatRow() {
           className={`form-select form-select-sm ${styles.select}`}
           aria-label="Length of the rise or fall"
           value={repeatRampBeats}
-          onChange={(event) =>
-            workspace.setSettings({
-              repeatRampBeats:
-                REPEAT_RAMP_BEATS.find((beats) => String(beats) === event.currentTarget.value) ??
-                DEFAULT_SETTINGS.repeatRampBeats,
-            })
-          }
+          onChange={(event) => setRamp(event.currentTarget.value)}
         >
           {REPEAT_RAMP_BEATS.map((beats) => (
             <option key={beats} value={beats}>
@@ -75,6 +82,6 @@ export function RepeatRow() {
           ))}
         </select>
       )}
-    </section>
+    </>
   );
 }

@@ -24,55 +24,9 @@ const MARK = 0.4;
 
 /** Means with what lies one spread around them, as bars; figures for a screen reader are in the text beside it. */
 export default function TimingChart({ title, says, labels, series, unit }: TimingChartProps) {
-  // The library takes names for markup.
-  const drawnLabels = labels.map(withoutMarkup);
   const frame = useRef<HTMLDivElement>(null);
   const colours = useThemed(frame, readColours);
   const spreads = series.some(({ values }) => values.some((value) => value && value.spread > 0));
-  const data = series.map(({ name, values }) => ({
-    name: withoutMarkup(name),
-    data: values.map((value, index) => {
-      if (!value) return { x: drawnLabels[index], y: spreads ? [0, 0] : 0 };
-      const { mean, spread } = value;
-      if (!spreads) return { x: drawnLabels[index], y: round(mean) };
-      return {
-        x: drawnLabels[index],
-        y: [round(mean - Math.max(MARK, spread)), round(mean + Math.max(MARK, spread))],
-        goals: [
-          {
-            name: "mean",
-            value: round(mean),
-            strokeColor: colours?.ink ?? "#000",
-            strokeWidth: series.length > 1 ? 8 : 14,
-            strokeHeight: 3,
-          },
-        ],
-      };
-    }),
-  }));
-  const options: ApexOptions = {
-    chart: {
-      animations: { enabled: false },
-      toolbar: { show: false },
-      zoom: { enabled: false },
-      fontFamily: "inherit",
-      foreColor: colours?.ink ?? "#000",
-      background: "transparent",
-    },
-    colors: [colours?.brass ?? "#000", colours?.teal ?? "#000"],
-    plotOptions: { bar: { columnWidth: "60%", borderRadius: 2 } },
-    dataLabels: { enabled: false },
-    grid: { borderColor: colours?.rule ?? "#ccc", padding: { top: -12, bottom: -6 } },
-    xaxis: {
-      labels: { rotate: -45, trim: false, style: { fontSize: "11px" } },
-      tickPlacement: "on",
-      axisTicks: { show: false },
-    },
-    yaxis: { labels: { formatter: (value) => value.toFixed(0) }, tickAmount: 4 },
-    legend: { show: series.length > 1, position: "top", horizontalAlign: "right" },
-    tooltip: { y: { formatter: (value) => `${value} ${unit}` }, theme: colours?.dark ? "dark" : "light" },
-    ...(spreads && { annotations: { yaxis: [{ y: 0, borderColor: colours?.ink ?? "#000", strokeDashArray: 0 }] } }),
-  };
   return (
     <figure ref={frame} className={styles.chart}>
       <figcaption>
@@ -80,10 +34,67 @@ export default function TimingChart({ title, says, labels, series, unit }: Timin
       </figcaption>
       <p className="visually-hidden">{inWords(labels, series, unit)}</p>
       <div aria-hidden>
-        {colours && <Chart type={spreads ? "rangeBar" : "bar"} height={HEIGHT} options={options} series={data} />}
+        {colours && (
+          <Chart
+            type={spreads ? "rangeBar" : "bar"}
+            height={HEIGHT}
+            options={optionsOf(colours, unit, spreads, series.length > 1)}
+            series={drawn(labels, series, spreads, colours)}
+          />
+        )}
       </div>
     </figure>
   );
+}
+
+type Colours = ReturnType<typeof readColours>;
+
+/** What the chart library draws of it, which takes names for markup. */
+function drawn(
+  labels: TimingChartProps["labels"],
+  series: TimingChartProps["series"],
+  spreads: boolean,
+  { ink }: Colours,
+) {
+  const mark = { name: "mean", strokeColor: ink, strokeWidth: series.length > 1 ? 8 : 14, strokeHeight: 3 };
+  return series.map(({ name, values }) => ({
+    name: withoutMarkup(name),
+    data: values.map((value, index) => {
+      const x = withoutMarkup(labels[index]!);
+      if (!value) return { x, y: spreads ? [0, 0] : 0 };
+      const { mean, spread } = value;
+      if (!spreads) return { x, y: round(mean) };
+      const half = Math.max(MARK, spread);
+      return { x, y: [round(mean - half), round(mean + half)], goals: [{ ...mark, value: round(mean) }] };
+    }),
+  }));
+}
+
+function optionsOf(colours: Colours, unit: string, spreads: boolean, several: boolean): ApexOptions {
+  const { ink, brass, teal, rule, dark } = colours;
+  return {
+    chart: {
+      animations: { enabled: false },
+      toolbar: { show: false },
+      zoom: { enabled: false },
+      fontFamily: "inherit",
+      foreColor: ink,
+      background: "transparent",
+    },
+    colors: [brass, teal],
+    plotOptions: { bar: { columnWidth: "60%", borderRadius: 2 } },
+    dataLabels: { enabled: false },
+    grid: { borderColor: rule, padding: { top: -12, bottom: -6 } },
+    xaxis: {
+      labels: { rotate: -45, trim: false, style: { fontSize: "11px" } },
+      tickPlacement: "on",
+      axisTicks: { show: false },
+    },
+    yaxis: { labels: { formatter: (value) => value.toFixed(0) }, tickAmount: 4 },
+    legend: { show: several, position: "top", horizontalAlign: "right" },
+    tooltip: { y: { formatter: (value) => `${value} ${unit}` }, theme: dark ? "dark" : "light" },
+    ...(spreads && { annotations: { yaxis: [{ y: 0, borderColor: ink, strokeDashArray: 0 }] } }),
+  };
 }
 
 function inWords(labels: readonly string[], series: TimingChartProps["series"], unit: string): string {

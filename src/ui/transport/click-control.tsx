@@ -21,16 +21,15 @@ const FIRST_HIT = "first hit";
 /** Click on and off, and how recording begins; behind the button, all the rest of it. */
 export function ClickControl() {
   const workspace = useWorkspace();
-  const settings = useWorkspaceState((state) => state.settings);
-  const change = (next: Partial<Settings>) => workspace.setSettings(next);
+  const clickOn = useWorkspaceState(({ settings }) => settings.clickOn);
   return (
     <div className={styles.group}>
       <div className={styles.row}>
         <button
           type="button"
           className="btn"
-          aria-pressed={settings.clickOn}
-          onClick={() => change({ clickOn: !settings.clickOn })}
+          aria-pressed={clickOn}
+          onClick={() => workspace.setSettings({ clickOn: !clickOn })}
         >
           Click
         </button>
@@ -39,64 +38,84 @@ export function ClickControl() {
             <Sliders aria-hidden />
           </Dropdown.Toggle>
           <Dropdown.Menu className={styles.sheet}>
-            <SettingSelect
-              label="Click sounds"
-              value={settings.clickWhen}
-              options={{ recording: "in record and practice", always: "always", "count-in": "in the count-in only" }}
-              onChange={(clickWhen) => change({ clickWhen })}
-            />
-            <SettingSelect
-              label="Accents"
-              value={settings.clickAccent}
-              options={{ groups: "bars and groups", bar: "bars", none: "none" }}
-              onChange={(clickAccent) => change({ clickAccent })}
-            />
-            <SettingSelect
-              label="Between the beats"
-              value={settings.clickSubdivision}
-              options={Object.fromEntries(CLICK_SUBDIVISIONS.map((name) => [name, name === "off" ? "nothing" : name]))}
-              onChange={(clickSubdivision) => change({ clickSubdivision })}
-            />
-            <NumberField
-              label="Click level"
-              unit="dB"
-              value={settings.clickDb}
-              step={1}
-              standard={DEFAULT_SETTINGS.clickDb}
-              {...CLICK_DB_RANGE}
-              onChange={(clickDb) => change({ clickDb })}
-            />
-            <SettingSelect
-              label="Stop by itself"
-              value={String(settings.stopAfterLaps)}
-              options={Object.fromEntries(
-                STOP_AFTER_LAPS.map((laps) => [
-                  String(laps),
-                  laps === 0 ? "never" : `after ${laps} ${laps === 1 ? "lap" : "laps"}`,
-                ]),
-              )}
-              onChange={(laps) => change({ stopAfterLaps: Number(laps) as Settings["stopAfterLaps"] })}
-            />
+            <ClickFields />
           </Dropdown.Menu>
         </Dropdown>
       </div>
-      <select
-        className={`form-select ${styles.select}`}
-        aria-label="Count-in"
-        value={settings.startOnHit ? FIRST_HIT : settings.countInBars}
-        onChange={({ currentTarget: { value } }) =>
-          value === FIRST_HIT
-            ? change({ startOnHit: true })
-            : change({ startOnHit: false, countInBars: Number(value) as Settings["countInBars"] })
-        }
-      >
-        {COUNT_IN_BARS.map((bars) => (
-          <option key={bars} value={bars}>
-            {COUNT_IN_WORDS[bars]}
-          </option>
-        ))}
-        <option value={FIRST_HIT}>on the first hit</option>
-      </select>
+      <CountInChoice />
     </div>
+  );
+}
+
+function ClickFields() {
+  const workspace = useWorkspace();
+  const settings = useWorkspaceState((state) => state.settings);
+  const change = (next: Partial<Settings>) => workspace.setSettings(next);
+  return (
+    <>
+      <SettingSelect
+        label="Click sounds"
+        value={settings.clickWhen}
+        options={{ recording: "in record and practice", always: "always", "count-in": "in the count-in only" }}
+        onChange={(clickWhen) => change({ clickWhen })}
+      />
+      <SettingSelect
+        label="Accents"
+        value={settings.clickAccent}
+        options={{ groups: "bars and groups", bar: "bars", none: "none" }}
+        onChange={(clickAccent) => change({ clickAccent })}
+      />
+      <SettingSelect
+        label="Between the beats"
+        value={settings.clickSubdivision}
+        options={Object.fromEntries(CLICK_SUBDIVISIONS.map((name) => [name, name === "off" ? "nothing" : name]))}
+        onChange={(clickSubdivision) => change({ clickSubdivision })}
+      />
+      <NumberField
+        label="Click level"
+        unit="dB"
+        value={settings.clickDb}
+        step={1}
+        standard={DEFAULT_SETTINGS.clickDb}
+        {...CLICK_DB_RANGE}
+        onChange={(clickDb) => change({ clickDb })}
+      />
+      <SettingSelect
+        label="Stop by itself"
+        value={String(settings.stopAfterLaps)}
+        options={Object.fromEntries(STOP_AFTER_LAPS.map((laps) => [String(laps), lapsInWords(laps)]))}
+        onChange={(laps) => change({ stopAfterLaps: Number(laps) as Settings["stopAfterLaps"] })}
+      />
+    </>
+  );
+}
+
+function lapsInWords(laps: number): string {
+  return laps === 0 ? "never" : `after ${laps} ${laps === 1 ? "lap" : "laps"}`;
+}
+
+function CountInChoice() {
+  const workspace = useWorkspace();
+  const { startOnHit, countInBars } = useWorkspaceState((state) => state.settings);
+  const choose = (value: string) =>
+    workspace.setSettings(
+      value === FIRST_HIT
+        ? { startOnHit: true }
+        : { startOnHit: false, countInBars: Number(value) as Settings["countInBars"] },
+    );
+  return (
+    <select
+      className={`form-select ${styles.select}`}
+      aria-label="Count-in"
+      value={startOnHit ? FIRST_HIT : countInBars}
+      onChange={(event) => choose(event.currentTarget.value)}
+    >
+      {COUNT_IN_BARS.map((bars) => (
+        <option key={bars} value={bars}>
+          {COUNT_IN_WORDS[bars]}
+        </option>
+      ))}
+      <option value={FIRST_HIT}>on the first hit</option>
+    </select>
   );
 }

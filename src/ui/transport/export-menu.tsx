@@ -12,40 +12,8 @@ const EXPORT_RATE = 48000;
 
 /** Takes the beat away: its file, its pattern as MIDI, its loop as sound. What each needs is loaded when it is used. */
 export function ExportMenu() {
-  const workspace = useWorkspace();
-  const { renderWav } = useOpened();
-  const [busy, setBusy] = useState("");
-  const [failure, setFailure] = useState("");
-
-  const attempt = (what: string, work: (fileName: string) => Promise<void>) => async () => {
-    setBusy(what);
-    setFailure("");
-    try {
-      await work(fileNameOf(workspace.beat.name));
-    } catch (error) {
-      setFailure(error instanceof Error ? error.message : String(error));
-    }
-    setBusy("");
-  };
-  const saveFile = attempt("beat file", async (name) => {
-    const { writeBeatFile } = await import("@/core/formats/beat-file");
-    download(writeBeatFile(workspace.beat), `${name}.json`, "application/json");
-  });
-  const saveMidi = (timing: MidiTiming) =>
-    attempt("MIDI", async (name) => {
-      const { beatToMidi } = await import("@/core/formats/beat-to-midi");
-      download(
-        beatToMidi(workspace.beat, workspace.state.place, timing),
-        `${name}${timing === "played" ? " (played)" : ""}.mid`,
-        "audio/midi",
-      );
-    });
-  const saveWav = (mode: RenderMode) =>
-    attempt("WAV", async (name) => {
-      const bytes = await renderWav(workspace.state.place, { sampleRate: EXPORT_RATE, bits: 24, mode });
-      download(bytes, `${name}${mode === "tail" ? " (with tail)" : " (loop)"}.wav`, "audio/wav");
-    });
-
+  const { attempt, busy, failure } = useAttempt();
+  const exports = useExports();
   return (
     <Dropdown align="end">
       <Dropdown.Toggle
@@ -64,22 +32,60 @@ export function ExportMenu() {
         {failure}
       </span>
       <Dropdown.Menu>
-        <Dropdown.Item as="button" type="button" onClick={() => void saveFile()}>
-          Beat file
-        </Dropdown.Item>
-        <Dropdown.Item as="button" type="button" onClick={() => void saveMidi("heard")()}>
-          MIDI, as heard
-        </Dropdown.Item>
-        <Dropdown.Item as="button" type="button" onClick={() => void saveMidi("played")()}>
-          MIDI, as played
-        </Dropdown.Item>
-        <Dropdown.Item as="button" type="button" onClick={() => void saveWav("loop")()}>
-          WAV, exact loop
-        </Dropdown.Item>
-        <Dropdown.Item as="button" type="button" onClick={() => void saveWav("tail")()}>
-          WAV, with its tail
-        </Dropdown.Item>
+        {exports.map(({ label, what, write }) => (
+          <Dropdown.Item as="button" type="button" key={label} onClick={() => void attempt(what, write)}>
+            {label}
+          </Dropdown.Item>
+        ))}
       </Dropdown.Menu>
     </Dropdown>
   );
+}
+
+interface Export {
+  readonly label: string;
+  readonly what: string;
+  write(): Promise<void>;
+}
+
+function useExports(): readonly Export[] {
+  const workspace = useWorkspace();
+  const { renderWav } = useOpened();
+  const name = () => fileNameOf(workspace.beat.name);
+  const beatFile = async () => {
+    const { writeBeatFile } = await import("@/core/formats/beat-file");
+    download(writeBeatFile(workspace.beat), `${name()}.json`, "application/json");
+  };
+  const midi = (timing: MidiTiming, suffix: string) => async () => {
+    const { beatToMidi } = await import("@/core/formats/beat-to-midi");
+    download(beatToMidi(workspace.beat, workspace.state.place, timing), `${name()}${suffix}.mid`, "audio/midi");
+  };
+  const wav = (mode: RenderMode, suffix: string) => async () => {
+    const bytes = await renderWav(workspace.state.place, { sampleRate: EXPORT_RATE, bits: 24, mode });
+    download(bytes, `${name()}${suffix}.wav`, "audio/wav");
+  };
+  return [
+    { label: "Beat file", what: "beat file", write: beatFile },
+    { label: "MIDI, as heard", what: "MIDI", write: midi("heard", "") },
+    { label: "MIDI, as played", what: "MIDI", write: midi("played", " (played)") },
+    { label: "WAV, exact loop", what: "WAV", write: wav("loop", " (loop)") },
+    { label: "WAV, with its tail", what: "WAV", write: wav("tail", " (with tail)") },
+  ];
+}
+
+/** One piece of work at a time, and what became of it. */
+function useAttempt() {
+  const [busy, setBusy] = useState("");
+  const [failure, setFailure] = useState("");
+  const attempt = async (what: string, work: () => Promise<void>) => {
+    setBusy(what);
+    setFailure("");
+    try {
+      await work();
+    } catch (error) {
+      setFailure(error instanceof Error ? error.message : String(error));
+    }
+    setBusy("");
+  };
+  return { attempt, busy, failure };
 }

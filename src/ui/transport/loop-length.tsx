@@ -14,34 +14,12 @@ const name = ({ beats, unit }: Meter) => `${beats}/${unit}`;
 /** Meter and loop: bars of what, felt how, and the stretch that goes round where it is not all. */
 export function LoopLength() {
   const workspace = useWorkspace();
-  const { meter } = useBeat();
   const { bars } = useOpenPattern();
-  const span = useOpenSpan();
-  const place = useWorkspaceState((state) => state.place);
-  const region = useWorkspaceState(({ regions }) => regions[place.patternId] !== undefined);
   const readOnly = useWorkspaceState((state) => state.readOnly);
-  const meters = OFFERED_METERS.some((offered) => name(offered) === name(meter))
-    ? OFFERED_METERS
-    : [meter, ...OFFERED_METERS];
-  const groupings = GROUPINGS[name(meter)] ?? [];
-  const grouping = groupsOf(meter).join("+");
   return (
     <div className={styles.group}>
       <div className={styles.row}>
-        <select
-          className={`form-select numerals ${styles.select}`}
-          aria-label="Meter"
-          value={name(meter)}
-          disabled={readOnly}
-          onChange={(event) => {
-            const [beats, unit] = event.currentTarget.value.split("/").map(Number);
-            workspace.setMeter(toMeter(beats!, unit!));
-          }}
-        >
-          {meters.map((offered) => (
-            <option key={name(offered)}>{name(offered)}</option>
-          ))}
-        </select>
+        <MeterChoice />
         <NumberField
           label="Loop length in bars"
           unit={bars === 1 ? "bar" : "bars"}
@@ -56,32 +34,76 @@ export function LoopLength() {
         />
       </div>
       <div className={styles.row}>
-        {groupings.length > 0 && (
-          <select
-            className={`form-select numerals ${styles.select}`}
-            aria-label="Grouping"
-            value={grouping}
-            disabled={readOnly}
-            onChange={(event) => workspace.setMeter(parseGroups(event.currentTarget.value, meter))}
-          >
-            {[...new Set([grouping, ...groupings])].map((choice) => (
-              <option key={choice}>{choice}</option>
-            ))}
-          </select>
-        )}
-        {region && (
-          <button
-            type="button"
-            className={`btn btn-sm numerals ${styles.region}`}
-            aria-label="Loop the whole pattern"
-            title="A region goes round; click for the whole pattern"
-            onClick={() => workspace.patterns.setRegion(undefined)}
-          >
-            {formatPosition(span.startTicks, meter).slice(0, -4)}–
-            {formatPosition((span.startTicks + span.lengthTicks) as Ticks, meter).slice(0, -4)} ✕
-          </button>
-        )}
+        <GroupingChoice />
+        <RegionButton />
       </div>
     </div>
+  );
+}
+
+function MeterChoice() {
+  const workspace = useWorkspace();
+  const { meter } = useBeat();
+  const readOnly = useWorkspaceState((state) => state.readOnly);
+  const offered = OFFERED_METERS.some((one) => name(one) === name(meter)) ? OFFERED_METERS : [meter, ...OFFERED_METERS];
+  return (
+    <select
+      className={`form-select numerals ${styles.select}`}
+      aria-label="Meter"
+      value={name(meter)}
+      disabled={readOnly}
+      onChange={({ currentTarget: { value } }) => {
+        const chosen = offered.find((one) => name(one) === value);
+        if (chosen) workspace.setMeter(toMeter(chosen.beats, chosen.unit));
+      }}
+    >
+      {offered.map((one) => (
+        <option key={name(one)}>{name(one)}</option>
+      ))}
+    </select>
+  );
+}
+
+/** How the bar is felt, where its meter can be felt in several ways. */
+function GroupingChoice() {
+  const workspace = useWorkspace();
+  const { meter } = useBeat();
+  const readOnly = useWorkspaceState((state) => state.readOnly);
+  const groupings = GROUPINGS[name(meter)] ?? [];
+  const grouping = groupsOf(meter).join("+");
+  if (groupings.length === 0) return null;
+  return (
+    <select
+      className={`form-select numerals ${styles.select}`}
+      aria-label="Grouping"
+      value={grouping}
+      disabled={readOnly}
+      onChange={(event) => workspace.setMeter(parseGroups(event.currentTarget.value, meter))}
+    >
+      {[...new Set([grouping, ...groupings])].map((choice) => (
+        <option key={choice}>{choice}</option>
+      ))}
+    </select>
+  );
+}
+
+function RegionButton() {
+  const { patterns } = useWorkspace();
+  const { meter } = useBeat();
+  const { startTicks, lengthTicks } = useOpenSpan();
+  const place = useWorkspaceState((state) => state.place);
+  const region = useWorkspaceState(({ regions }) => regions[place.patternId] !== undefined);
+  if (!region) return null;
+  const barAndBeat = (ticks: number) => formatPosition(ticks as Ticks, meter).slice(0, -4);
+  return (
+    <button
+      type="button"
+      className={`btn btn-sm numerals ${styles.region}`}
+      aria-label="Loop the whole pattern"
+      title="A region goes round; click for the whole pattern"
+      onClick={() => patterns.setRegion(undefined)}
+    >
+      {barAndBeat(startTicks)}–{barAndBeat(startTicks + lengthTicks)} ✕
+    </button>
   );
 }

@@ -209,7 +209,7 @@ export const KEYMAP: readonly KeyBinding[] = [
     shift: true,
     shown: "Shift Page ↑ ↓",
     says: "its readings, or ways back",
-    run: ({ echoDesk }, index) => echoDesk.stepWay(by(index)),
+    run: ({ echoDesk }, index) => echoDesk.stepRecall(by(index)),
   },
   {
     id: "echoes",

@@ -1,7 +1,6 @@
 "use client";
 
-import { useEffect, useState } from "react";
-import { listenToKeys } from "@/inputs/computer-keys";
+import { useState } from "react";
 import { InputsView } from "../inputs/inputs-view";
 import { Lanes } from "../lanes/lanes";
 import { Pads } from "../pads/pads";
@@ -15,42 +14,19 @@ import { TopStrip } from "../transport/top-strip";
 import { Banners } from "./banners";
 import { Notice } from "./notice";
 import { useTitle } from "./use-title";
-import { keepFocusOffButtons, keepFocusOffChoices, listenToCommands, listenToEscape } from "./command-keys";
+import { keepFocusOffButtons } from "./command-keys";
 import { useLeaveWarning } from "./use-leave-warning";
-import { useWorkspace, useWorkspaceState } from "./use-workspace";
+import { useWorkspaceState } from "./use-workspace";
+import { useWorkspaceInput } from "./use-workspace-input";
 import styles from "./workspace.module.scss";
 
 /** The one screen on which a beat is made; the inputs and the report take the place of the lanes while they are looked at. */
 export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
-  const workspace = useWorkspace();
   const stack = useWorkspaceState((state) => state.stack);
   const [view, setView] = useState<"lanes" | "inputs" | "report">("lanes");
   useLeaveWarning();
   useTitle();
-  useEffect(() => {
-    const levels = () => workspace.state.settings.keyLevels;
-    const undoKeys = listenToKeys(window, workspace, levels, (key) => workspace.padAt(key));
-    const undoCommands = listenToCommands(window, workspace);
-    const undoEscape = listenToEscape(window);
-    const undoChoices = keepFocusOffChoices(window);
-    const wake = () => void workspace.playback.resume();
-    const leave = () => {
-      workspace.echoes.leave();
-      workspace.document.leave();
-    };
-    window.addEventListener("pointerdown", wake, true);
-    window.addEventListener("keydown", wake, true);
-    window.addEventListener("pagehide", leave);
-    return () => {
-      undoKeys();
-      undoCommands();
-      undoEscape();
-      undoChoices();
-      window.removeEventListener("pointerdown", wake, true);
-      window.removeEventListener("keydown", wake, true);
-      window.removeEventListener("pagehide", leave);
-    };
-  }, [workspace]);
+  useWorkspaceInput();
 
   return (
     <div className={styles.workspace} onMouseDown={keepFocusOffButtons}>

@@ -3,7 +3,7 @@ import type { Ticks } from "@/core/time/ticks";
 import type { StartOrder, ToEngine } from "./protocol";
 
 /** Carries out an order of the page; the player must stand at the frame of its next block. */
-export function takeOrder(player: Player, order: ToEngine): void {
+export function handleMessage(player: Player, order: ToEngine): void {
   switch (order.type) {
     case "kit":
       return player.setKit(order.kit);

@@ -5,7 +5,7 @@ import type { WorkspaceState } from "./workspace-state";
 export type WorkspaceStore = StoreApi<WorkspaceState>;
 
 /** One concern of an open beat; all of them read and change the same state. */
-export abstract class WorkspacePart {
+export abstract class Controller {
   constructor(readonly store: WorkspaceStore) {}
 
   get state(): WorkspaceState {

@@ -2,13 +2,13 @@ import type { RepeatHold } from "@/core/sound/note-repeater";
 import { TICKS_PER_QUARTER, type Ticks } from "@/core/time/ticks";
 import { rateTicks, type RepeatRate } from "@/inputs/commands";
 import type { Playback } from "./playback";
-import { WorkspacePart, type WorkspaceStore } from "./workspace-part";
+import { Controller, type WorkspaceStore } from "./controller";
 
 /** Softest note of a rise or a fall, against the stroke. */
 const RAMP_FLOOR = 0.25;
 
 /** Note repeat as hands use it: a rate that is held or latched, and the pads that are held with it. */
-export class RepeatHand extends WorkspacePart {
+export class NoteRepeat extends Controller {
   private readonly heldPads = new Map<number, RepeatHold>();
   private heldRates: readonly RepeatRate[] = [];
   private latched: RepeatRate | undefined;

@@ -1,0 +1,42 @@
+"use client";
+
+import { useRef, type PointerEvent } from "react";
+import type { Beat, Pattern } from "@/core/beat/beat";
+import { barTicks, beatTicks } from "@/core/time/meter";
+import { useBeat, useOpenPattern, useWorkspace } from "../workspace/use-workspace";
+import { toTicks, type LaneScale } from "./lane-layout";
+
+/** A click that hardly moves is no drag. */
+const DRAG_PX = 5;
+
+/** What a region's ends go by: bars where there are several; beats in a pattern of one bar, or with Shift. */
+export function regionStep({ meter }: Beat, { bars }: Pattern, fine: boolean): number {
+  return fine || bars === 1 ? beatTicks(meter) : barTicks(meter);
+}
+
+/** Draws the region that goes round along the ruler; a double click takes it away. */
+export function useRegionDrag(scale: LaneScale) {
+  const { patterns } = useWorkspace();
+  const beat = useBeat();
+  const pattern = useOpenPattern();
+  const from = useRef<number>(undefined);
+  const drop = () => (from.current = undefined);
+  return {
+    onPointerDown: (event: PointerEvent<SVGSVGElement>) => {
+      event.currentTarget.setPointerCapture(event.pointerId);
+      from.current = event.nativeEvent.offsetX;
+    },
+    onPointerMove: (event: PointerEvent<SVGSVGElement>) => {
+      const start = from.current;
+      const { offsetX } = event.nativeEvent;
+      if (start === undefined || Math.abs(offsetX - start) < DRAG_PX) return;
+      const step = regionStep(beat, pattern, event.shiftKey);
+      const left = toTicks(Math.min(start, offsetX), scale);
+      const right = toTicks(Math.max(start, offsetX), scale);
+      patterns.loopBetween(Math.floor(left / step) * step, Math.ceil(right / step) * step);
+    },
+    onPointerUp: drop,
+    onPointerCancel: drop,
+    onDoubleClick: () => patterns.setRegion(undefined),
+  };
+}
