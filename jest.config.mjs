@@ -15,5 +15,6 @@ export default create({
     "^wavefile/dist/wavefile.js$": "<rootDir>/tests/support/wavefile.cjs",
   },
   testTimeout: 120000,
+  modulePathIgnorePatterns: ["<rootDir>/build/"],
   testEnvironmentOptions: { globalsCleanup: "off" },
 });

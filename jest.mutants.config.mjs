@@ -3,5 +3,6 @@ import base from "./jest.config.mjs";
 /** The tests that a folder's mutants are shown to: quick ones, beside the code or about it. */
 export default async () => ({
   ...(await base()),
+  setupFiles: ["<rootDir>/tests/support/first-failure.ts"],
   testMatch: process.env.MUTANT_TESTS.split(",").map((path) => `<rootDir>/${path}`),
 });

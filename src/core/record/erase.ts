@@ -27,7 +27,6 @@ export function eraseSpan(
   keepPassId?: number,
 ): Beat {
   const duration = toTicks - fromTicks;
-  if (duration <= 0 || pads.size === 0) return beat;
   const doomed = new Set(
     loopHits(findPattern(beat, place), beat.meter, span, beat.inputQuantize.grid, hearing)
       .filter(({ hit, loopTicks }) => pads.has(hit.pad) && wrap(loopTicks - fromTicks, span.lengthTicks) < duration)

@@ -105,8 +105,9 @@ function openPassFor(beat: Beat, recording: Recording, lap: number): { beat: Bea
   const goesOn =
     mode === "takes" ? lap <= recording.lap : current && sameQuantize(current.quantize, beat.inputQuantize);
   if (current && goesOn) return { beat, recording };
-  const name = mode === "takes" ? takeName(take === undefined ? [] : takesOf(pattern, take)) : passName(pattern.passes);
   const group = mode === "takes" ? { take: take ?? beat.nextId } : {};
+  const name =
+    group.take === undefined ? nextName("Pass", pattern.passes) : nextName("Take", takesOf(pattern, group.take));
   // What is being recorded is heard, also beside passes that are soloed.
   const soloed = pattern.passes.some((pass) => pass.soloed) && { soloed: true as const };
   const added = addPass(beat, place, { name, muted: false, quantize: beat.inputQuantize, ...soloed, ...group });
@@ -116,12 +117,9 @@ function openPassFor(beat: Beat, recording: Recording, lap: number): { beat: Bea
   };
 }
 
-function passName(passes: readonly Pass[]): string {
-  const numbers = passes.map(({ name }) => Number(/^Pass (\d+)$/.exec(name)?.[1] ?? 0));
-  return `Pass ${Math.max(0, ...numbers) + 1}`;
-}
-
-function takeName(takes: readonly Pass[]): string {
-  const numbers = takes.map(({ name }) => Number(/^Take (\d+)$/.exec(name)?.[1] ?? 0));
-  return `Take ${Math.max(0, ...numbers) + 1}`;
+/** The first number that none of them has. */
+function nextName(word: "Pass" | "Take", passes: readonly Pass[]): string {
+  const numbered = new RegExp(`^${word} (\\d+)$`);
+  const numbers = passes.map(({ name }) => Number(numbered.exec(name)?.[1] ?? 0));
+  return `${word} ${Math.max(0, ...numbers) + 1}`;
 }

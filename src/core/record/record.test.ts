@@ -148,6 +148,59 @@ describe("overdub", () => {
   });
 });
 
+test("what is written of a stroke is all of it, and nothing else", () => {
+  const beat = newBeat({ id: "b", name: "B" });
+  const place = firstPlace(beat);
+  const write = (more: Partial<Stroke>, ticks: number, mode: RecordMode = "overdub", start = beat) => {
+    const run = { run: 1, place, span: LOOP, bpm: 120, opens: true, hearing: "grooved" as const };
+    const placed = placeIn(start, run, { pad: 3, velocity: 77, ...more }, ticks as Ticks);
+    return recordStroke(start, startRecording(place, mode), placed).beat;
+  };
+  const passes = (after: Beat) => edits.findPattern(after, place).passes;
+  const plain = { pad: 3, velocity: 77, playedTicks: 1000, lengthTicks: 60, lap: 0 };
+  const pass = { name: "Pass 1", muted: false, quantize: beat.inputQuantize };
+  const [made] = passes(write({}, 1000));
+  expect(made).toEqual({ ...pass, id: made!.id, hits: [{ ...plain, id: made!.hits[0]!.id }] });
+  const grid = { grid: "1/8", strength: 1, reach: 1 } as const;
+  const [repeated] = passes(write({ quantize: grid, masked: true }, -2000));
+  expect(repeated!.hits[0]).toEqual({
+    ...plain,
+    id: expect.any(Number),
+    playedTicks: 5680,
+    lap: undefined,
+    quantize: grid,
+    masked: true,
+  });
+  const [take] = passes(write({}, 1000, "takes"));
+  expect(take).toMatchObject({ name: "Take 1", take: expect.any(Number) });
+  // Over a swing of two thirds what is struck on the late sixteenth (640) is straight on 480; a made note comes with its line.
+  const swung = edits.setFeel(beat, place, { swing: { ratio: 2 / 3, unit: "1/16" } });
+  const straight = (more: Partial<Stroke>, ticks: number) => passes(write(more, ticks, "overdub", swung))[0]!.hits[0];
+  expect(straight({}, 320)).toMatchObject({ playedTicks: 320, straightTicks: 240 });
+  expect(straight({ quantize: grid }, 240)).toMatchObject({ playedTicks: 320, straightTicks: 240 });
+});
+
+test("a pass has the first number that none has", () => {
+  let beat = newBeat({ id: "b", name: "B" });
+  const place = firstPlace(beat);
+  for (const name of ["Pass 12", "My Pass 40", "Pass 70b", "Take 9"])
+    beat = edits.addHits(...withPass(beat, name), [
+      { pad: 0, velocity: 9, playedTicks: 0 as Ticks, lengthTicks: 60 as Ticks },
+    ]);
+  expect(passesOf(recordAll(beat, [at(0, 0)]).beat).at(-1)!.name).toBe("Pass 13");
+  const { beat: taken } = recordAll(beat, [at(0, 0), at(0, 7680)], "takes");
+  expect(
+    passesOf(taken)
+      .slice(-2)
+      .map(({ name }) => name),
+  ).toEqual(["Take 1", "Take 2"]);
+
+  function withPass(before: Beat, name: string): [Beat, typeof place, number] {
+    const added = edits.addPass(before, place, { name, muted: false, quantize: before.inputQuantize });
+    return [added.beat, place, added.passId];
+  }
+});
+
 const passesOf = (beat: Beat) => beat.parts[0]!.patterns[0]!.passes;
 const hitsOf = (beat: Beat) => passesOf(beat).flatMap(({ hits }) => hits);
 const at = (pad: number, transportTicks: number) => ({ pad, velocity: 90, transportTicks: transportTicks as Ticks });

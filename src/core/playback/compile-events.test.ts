@@ -1,0 +1,132 @@
+import { impulse, RATE } from "../../../tests/support/player-probe";
+import { addHits, addPass, findPattern, setFeel, setPad, setPass, type NewHit } from "../beat/edit";
+import { firstPlace, newBeat } from "../beat/new-beat";
+import type { Beat } from "../beat/beat";
+import type { QuantizeSettings } from "../beat/quantize-settings";
+import type { Ticks } from "../time/ticks";
+import { beatToWav, parseSampleRate } from "./beat-to-wav";
+import { compileEvents } from "./compile-events";
+
+const [KICK, SNARE] = [0, 1];
+const SIXTEENTHS = { grid: "1/16", strength: 1, reach: 1 } as const;
+const empty = newBeat({ id: "b", name: "B", bpm: 120 });
+const place = firstPlace(empty);
+
+type Played = readonly [pad: number, ticks: number, velocity: number, more?: Partial<NewHit>];
+
+function withPass(beat: Beat, quantize: QuantizeSettings, ...played: readonly Played[]): Beat {
+  const added = addPass(beat, place, { name: "P", muted: false, quantize });
+  const hits = played.map(([pad, ticks, velocity, more]) => ({
+    pad,
+    playedTicks: ticks as Ticks,
+    velocity,
+    lengthTicks: 60 as Ticks,
+    ...more,
+  }));
+  return addHits(added.beat, place, added.passId, hits);
+}
+
+const idsOf = (beat: Beat) => findPattern(beat, place).passes.flatMap(({ hits }) => hits.map(({ id }) => id));
+
+test("a table has what is heard, by id: places, pads, drums, levels, variants in turn as they sound, cut lengths", () => {
+  const beat = withPass(
+    empty,
+    SIXTEENTHS,
+    [SNARE, 2870, 70],
+    [SNARE, 20, 60],
+    // The louder one on that line covers it.
+    [SNARE, -15, 90],
+    [KICK, 1910, 80, { choked: true, lengthTicks: 300 as Ticks }],
+    [SNARE, 960, 50],
+    [SNARE, 4800, 40],
+  );
+  const ids = idsOf(beat);
+  const table = compileEvents(beat, place);
+  expect([...table.ids]).toEqual([ids[0], ids[2], ids[3], ids[4], ids[5]]);
+  expect([...table.ticks]).toEqual([2880, 0, 1920, 960, 4800]);
+  expect([...table.order]).toEqual([1, 3, 2, 0, 4]);
+  expect([...table.pads]).toEqual([SNARE, SNARE, KICK, SNARE, SNARE]);
+  expect([...table.velocities]).toEqual([70, 90, 80, 50, 40]);
+  expect([...table.variants]).toEqual([2, 0, 0, 1, 0]);
+  expect([...table.cutTicks]).toEqual([0, 0, 300, 0, 0]);
+  expect([...table.fromLaps]).toEqual([0, 0, 0, 0, 0]);
+  expect([...table.leads]).toEqual([0, 0, 0, 0, 0]);
+  expect(table).toMatchObject({ patternId: place.patternId, bpm: 120, run: -1 });
+  expect(table.span).toEqual({ startTicks: 0, lengthTicks: 7680 });
+});
+
+test("only what leads into a bar is marked: ahead of its line, whatever bar it is, and not ahead of other lines", () => {
+  const straight = { grid: "off", strength: 1, reach: 1 } as const;
+  const pushed = setFeel(empty, place, {
+    groove: {
+      groove: {
+        name: "Push",
+        description: "",
+        grid: "1/8",
+        bars: 1,
+        barTicks: 3840 as Ticks,
+        lines: Array.from({ length: 8 }, (_, line) => ({ offsetTicks: line < 2 ? -30 : 0, velocity: 1 })),
+      },
+      timing: 1,
+      velocity: 0,
+    },
+  });
+  const beat = withPass(
+    withPass(pushed, SIXTEENTHS, [KICK, 0, 90], [KICK, 480, 90], [KICK, 3840, 90], [KICK, 1920, 90]),
+    straight,
+    [SNARE, -70, 90],
+  );
+  const { ticks, leads } = compileEvents(beat, place);
+  expect([...ticks].map(Math.round)).toEqual([-30, 450, 3810, 1920, -96]);
+  expect([...leads]).toEqual([1, 0, 1, 0, 1]);
+});
+
+test("silenced pads are left out, but for the pass that is being recorded; what was struck in this run waits for its lap", () => {
+  const two = withPass(withPass(empty, SIXTEENTHS, [SNARE, 0, 90], [KICK, 0, 90]), SIXTEENTHS, [SNARE, 960, 90]);
+  const muted = setPad(two, place.partId, SNARE, { muted: true });
+  const [, kick, fresh] = idsOf(muted);
+  expect([...compileEvents(muted, place).ids]).toEqual([kick]);
+  const passId = findPattern(muted, place).passes[1]!.id;
+  const soundsFrom = new Map([
+    [kick!, { run: 6, lap: 9 }],
+    [fresh!, { run: 7, lap: 3 }],
+  ]);
+  const table = compileEvents(muted, place, { recordingPassId: passId, fresh: { run: 7, soundsFrom } });
+  expect([...table.ids]).toEqual([kick, fresh]);
+  expect([...table.fromLaps]).toEqual([0, 3]);
+  expect(table.run).toBe(7);
+  expect([...compileEvents(setPass(two, place, passId, { muted: true }), place).ids]).toHaveLength(2);
+});
+
+test("the table's warps are those that are listened to: of the pattern, of a pad that takes a share; none but grooved", () => {
+  const swung = setFeel(withPass(empty, SIXTEENTHS, [KICK, 240, 90], [SNARE, 240, 90]), place, {
+    swing: { ratio: 2 / 3, unit: "1/16" },
+    padAmounts: { [SNARE]: 0.5 },
+  });
+  const grooved = compileEvents(swung, place);
+  expect([...grooved.ticks]).toEqual([320, 280]);
+  expect(grooved.warp).toBeDefined();
+  expect([...grooved.padWarps.keys()]).toEqual([SNARE]);
+  expect(grooved.padWarps.get(SNARE)).toBeDefined();
+  const corrected = compileEvents(swung, place, { hearing: "corrected" });
+  expect([...corrected.ticks]).toEqual([240, 240]);
+  expect([corrected.warp, corrected.padWarps.size]).toEqual([undefined, 0]);
+});
+
+test("a WAV has a lap of frames, with its tail more; a longer one than is allowed is refused, and so is an odd rate", () => {
+  const beat = withPass(empty, SIXTEENTHS, [KICK, 0, 127]);
+  const options = { sampleRate: RATE, bits: 16, mode: "loop" } as const;
+  const HEADER_BYTES = 44;
+  const framesOf = (bytes: Uint8Array) => new DataView(bytes.buffer).getUint32(40, true) / 4;
+  const wav = beatToWav(beat, place, options, impulse, 4 * RATE);
+  expect(wav.subarray(0, 4)).toEqual(new TextEncoder().encode("RIFF"));
+  expect(wav.length).toBeGreaterThan(HEADER_BYTES + 4 * 4 * RATE - 1);
+  expect(framesOf(wav)).toBe(4 * RATE);
+  const made = jest.fn(() => impulse);
+  const tail = beatToWav(beat, place, { ...options, mode: "tail" }, made);
+  expect(made).toHaveBeenCalledTimes(1);
+  expect(tail.length).not.toBe(wav.length);
+  expect(() => beatToWav(beat, place, options, impulse, 4 * RATE - 1)).toThrow("This pattern lasts 4 s; 3 s at this");
+  expect(parseSampleRate("96000")).toBe(96000);
+  expect(() => parseSampleRate("48001")).toThrow("must be one of 44100, 48000, 88200, 96000, not 48001");
+});
