@@ -4,5 +4,6 @@ import base from "./jest.config.mjs";
 export default async () => ({
   ...(await base()),
   setupFiles: ["<rootDir>/tests/support/first-failure.ts"],
+  testSequencer: "<rootDir>/tests/support/as-listed.cjs",
   testMatch: process.env.MUTANT_TESTS.split(",").map((path) => `<rootDir>/${path}`),
 });

@@ -1,8 +1,7 @@
 import { impulse, RATE } from "../../../tests/support/player-probe";
 import { addHits, addPass, findPattern, setFeel, setPad, setPass, type NewHit } from "../beat/edit";
 import { firstPlace, newBeat } from "../beat/new-beat";
-import type { Beat } from "../beat/beat";
-import type { QuantizeSettings } from "../beat/quantize-settings";
+import type { Beat, QuantizeSettings } from "../beat/beat";
 import type { Ticks } from "../time/ticks";
 import { beatToWav, parseSampleRate } from "./beat-to-wav";
 import { compileEvents } from "./compile-events";
