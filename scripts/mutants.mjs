@@ -20,13 +20,13 @@ const FOLDERS = {
       "playback/groove-change",
     ].map(inCore),
   },
-  "core/beat": { least: 75, tests: ["record/record", "timing/keep-timing", "formats/formats"].map(inCore) },
+  "core/beat": { least: 75, tests: ["beat/history", "beat/edit", "record/record"].map(inCore) },
   "core/record": { least: 75, tests: ["record/record"].map(inCore) },
   "core/playback": {
     least: 75,
     tests: ["playback/compile-events", "playback/groove-change", "playback/boundaries"].map(inCore),
   },
-  "core/sound": { least: 75, tests: ["sound/mix", "sound/player", "sound/sound"].map(inCore) },
+  "core/sound": { least: 75, tests: ["sound/mix", "sound/voices", "sound/player", "sound/sound"].map(inCore) },
   "core/recover": { least: 75, tests: ["recover/echo", "recover/pulse", "recover/readings"].map(inCore) },
   store: {
     least: 65,

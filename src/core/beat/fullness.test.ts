@@ -7,7 +7,6 @@ import { keepTiming } from "../timing/keep-timing";
 import type { Beat } from "./beat";
 import { pointStarts } from "./beat";
 import { addHits, addPass, findPattern, setBars, setFeel, type NewHit } from "./edit";
-import { nearlyFull, tooFull } from "./fullness";
 import { firstPlace, newBeat } from "./new-beat";
 
 const empty = newBeat({ id: "full", name: "Full" });
@@ -60,37 +59,4 @@ test("32 kept timings of 3,000 hits round-trip", () => {
   for (let point = 0; point < 32; point++) beat = keepTiming(beat, place, `Kept ${point}`);
   expect(findPattern(beat, place).points).toHaveLength(32);
   expect(writeBeatFile(readBeatFile(writeBeatFile(beat))) === writeBeatFile(beat)).toBe(true);
-});
-
-test("editing stops at the limit, not before, says so long before, and never stands in the way of less", () => {
-  const most = beatOf(MAX_HITS);
-  const { passes } = findPattern(most, place);
-  const [hit] = passes[0]!.hits;
-  const more = addHits(most, place, passes[0]!.id, [hit!]);
-  expect(tooFull(beatOf(MAX_HITS - 1), most)).toBeUndefined();
-  expect(tooFull(most, more)).toBe("A beat holds 100,000 hits at the most; nothing was added.");
-  expect(tooFull(more, most)).toBeUndefined();
-  expect(tooFull(more, more)).toBeUndefined();
-  const near = beatOf(0.8 * MAX_HITS - 1);
-  const over = addHits(near, place, findPattern(near, place).passes[0]!.id, [hit!]);
-  expect(nearlyFull(near, over)).toBe("This beat has 80,000 hits; 100,000 are the most.");
-  expect(nearlyFull(over, addHits(over, place, findPattern(over, place).passes[0]!.id, [hit!]))).toBeUndefined();
-});
-
-test("very large ids are given anew in their order, and with them all that names them", () => {
-  const large = (beat: Beat): Beat =>
-    JSON.parse(
-      JSON.stringify(keepTiming(beat, place, "K")).replace(/"(id|nextId)":(\d+)/g, (_, key: string, id: string) =>
-        key === "id" && Number(id) < 16 ? _ : `"${key}":${Number(id) + 1_999_000_000}`,
-      ),
-    );
-  const text = writeBeatFile({ ...large(beatOf(40)), name: "Large" });
-  const read = readBeatFile(text);
-  const [pass] = read.parts[0]!.patterns[0]!.passes;
-  expect(Math.max(...pass!.hits.map(({ id }) => id))).toBeLessThan(read.nextId);
-  expect(read.nextId).toBeLessThan(100);
-  expect(pass!.hits.map(({ pad }) => pad)).toEqual(
-    beatOf(40).parts[0]!.patterns[0]!.passes[0]!.hits.map(({ pad }) => pad),
-  );
-  expect(readBeatFile(writeBeatFile(read))).toEqual(read);
 });

@@ -2,10 +2,8 @@ import fc from "fast-check";
 import type { Beat } from "../beat/beat";
 import * as edits from "../beat/edit";
 import * as passEdits from "../beat/pass-edit";
-import * as patternEdits from "../beat/pattern-edit";
 import * as takes from "../beat/takes";
 import { readBeatFile, writeBeatFile } from "../formats/beat-file";
-import { commit, redo, startHistory, undo } from "../beat/history";
 import { firstPlace, newBeat } from "../beat/new-beat";
 import { GRID_NAMES, type GridName } from "../time/grid";
 import type { LoopSpan } from "../time/loop-span";
@@ -372,87 +370,4 @@ test("merging keeps what is heard, and undoing a solo brings the others back", (
   const solo = passEdits.soloPass(two, place, passesOf(two)[1]!.id, true);
   expect(sound(solo).map(([pad]) => pad)).toEqual([2, 3]);
   expect(passEdits.soloPass(solo, place, passesOf(two)[1]!.id, false)).toEqual(two);
-});
-
-describe("patterns", () => {
-  const beat = recordAll(newBeat({ id: "b", name: "B", bars: 3 }), [at(0, 0), at(1, 7680)], "takes").beat;
-  const place = firstPlace(beat);
-
-  test("a new one has the length, a copy has ids of its own, and both leave the first alone", () => {
-    const added = patternEdits.addPattern(beat, place);
-    expect(edits.findPattern(added.beat, added.place)).toMatchObject({ name: "Pattern 2", bars: 3, passes: [] });
-    expect(patternEdits.nextEmptyPattern(added.beat, place)).toEqual(added.place);
-    const copied = patternEdits.duplicatePattern(added.beat, place);
-    expect(readBeatFile(writeBeatFile(copied.beat))).toEqual(copied.beat);
-    const [first, , copy] = copied.beat.parts[0]!.patterns;
-    expect(copy!.passes.map(({ hits }) => hits.length)).toEqual(first!.passes.map(({ hits }) => hits.length));
-    expect(new Set(copy!.passes.map(({ take }) => take))).toEqual(new Set([copy!.passes[0]!.id]));
-    expect(first).toEqual(beat.parts[0]!.patterns[0]);
-  });
-
-  test("sixteen places and no more; the last pattern stays; a place that is gone leads to one that is there", () => {
-    let full = beat;
-    for (let index = 1; index < 16; index++) full = patternEdits.addPattern(full, place).beat;
-    expect(() => patternEdits.addPattern(full, place)).toThrow(/All 16 pattern places are taken/);
-    expect(patternEdits.removePattern(beat, place)).toEqual(beat);
-    const added = patternEdits.addPattern(beat, place);
-    expect(patternEdits.existingPlace(beat, added.place)).toEqual(place);
-    expect(patternEdits.existingPlace(added.beat, added.place)).toBe(added.place);
-  });
-});
-
-describe("history", () => {
-  test("undo of everything returns the first state, redo of everything the last, exactly", () =>
-    fc.assert(
-      fc.property(fc.array(fc.array(stroke, { minLength: 1, maxLength: 4 }), { maxLength: 12 }), (takes) => {
-        const first = newBeat({ id: "b", name: "B" });
-        let history = startHistory(first);
-        takes.forEach(
-          (strokes, index) =>
-            (history = commit(history, recordAll(history.present, strokes).beat, "Record", `take ${index}`)),
-        );
-        const last = history.present;
-        for (let step = 0; step <= takes.length; step++) history = undo(history);
-        expect(history.present).toBe(first);
-        for (let step = 0; step <= takes.length; step++) history = redo(history);
-        expect(history.present).toBe(last);
-      }),
-    ));
-
-  test("the last five hundred steps can be taken back, and no more", () => {
-    let history = startHistory(0);
-    for (let step = 1; step <= 501; step++) history = commit(history, step, `${step}`);
-    expect(history.past).toHaveLength(500);
-    for (let step = 0; step < 600; step++) history = undo(history);
-    expect(history.present).toBe(1);
-  });
-  test("changes with one key are one step, others are not, and a redo does not grow", () => {
-    let history = startHistory(0);
-    for (const [value, key] of [
-      [1, "a"],
-      [2, "a"],
-      [3, undefined],
-      [4, undefined],
-      [5, "a"],
-    ] as const)
-      history = commit(history, value, "x", key);
-    expect(history.past.map(({ document }) => document)).toEqual([0, 2, 3, 4]);
-    history = commit(redo(undo(history)), 6, "x", "a");
-    expect(undo(history).present).toBe(5);
-    expect(commit(history, 6, "same")).toBe(history);
-  });
-});
-
-describe("edits", () => {
-  const beat = newBeat({ id: "b", name: "B" });
-  const place = firstPlace(beat);
-  test("unknown ids and impossible lengths are refused by name", () => {
-    expect(() => edits.findPattern(beat, { partId: 1, patternId: 99 })).toThrow("There is no pattern 99 here.");
-    expect(() => edits.setBars(beat, place, 0)).toThrow(/1 to 2000 bars, got 0/);
-  });
-  test("a blank name changes nothing", () => expect(edits.renameBeat(beat, "   ")).toBe(beat));
-  test("a tempo change leaves every hit on its tick", () => {
-    const { beat: recorded } = recordAll(beat, [{ pad: 3, velocity: 70, transportTicks: 1234.5 as Ticks }]);
-    expect(edits.setTempo(recorded, 61).parts).toBe(recorded.parts);
-  });
 });

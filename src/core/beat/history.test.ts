@@ -1,0 +1,51 @@
+import fc from "fast-check";
+import * as edits from "./edit";
+import { commit, redo, startHistory, undo } from "./history";
+import { newBeat } from "./new-beat";
+
+describe("history", () => {
+  test("undo of everything returns the first state, redo of everything the last, exactly", () =>
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: 40, max: 200 }), { maxLength: 12 }), (tempi) => {
+        const first = newBeat({ id: "b", name: "B", bpm: 39 });
+        let history = startHistory(first);
+        tempi.forEach(
+          (bpm, step) => (history = commit(history, edits.setTempo(history.present, bpm), "Tempo", `${step}`)),
+        );
+        const last = history.present;
+        for (let step = 0; step <= tempi.length; step++) history = undo(history);
+        expect(history.present).toBe(first);
+        for (let step = 0; step <= tempi.length; step++) history = redo(history);
+        expect(history.present).toBe(last);
+      }),
+    ));
+
+  test("the last five hundred steps can be taken back, and no more", () => {
+    let history = startHistory(0);
+    for (let step = 1; step <= 501; step++) history = commit(history, step, `${step}`);
+    expect(history.past).toHaveLength(500);
+    for (let step = 0; step < 600; step++) history = undo(history);
+    expect(history.present).toBe(1);
+  });
+  test("changes with one key are one step, others are not, and a redo does not grow", () => {
+    let history = startHistory(0);
+    for (const [value, key] of [
+      [1, "a"],
+      [2, "a"],
+      [3, undefined],
+      [4, undefined],
+      [5, "a"],
+    ] as const)
+      history = commit(history, value, "x", key);
+    expect(history.past.map(({ document }) => document)).toEqual([0, 2, 3, 4]);
+    expect(undo(history).future.map(({ label, document }) => [label, document])).toEqual([["x", 5]]);
+    history = commit(redo(undo(history)), 6, "x", "a");
+    expect(undo(history).present).toBe(5);
+    expect(commit(history, 6, "same")).toBe(history);
+    // A step that grows has the newest label, and takes away what could be done again.
+    const grown = commit(commit(undo(history), 7, "first", "lap"), 8, "second", "lap");
+    expect([grown.past.at(-1), grown.future]).toEqual([{ document: 5, label: "second", mergeKey: "lap" }, []]);
+    const empty = startHistory(1);
+    expect([undo(empty), redo(empty)]).toEqual([empty, empty]);
+  });
+});
