@@ -1,11 +1,11 @@
-const { MUTANT_FOLDER: folder, MUTANT_NAME: name } = process.env;
+const { MUTANT_PLACES: places, MUTANT_NAME: name } = process.env;
 
 /** Started by scripts/mutants.mjs, a folder at a time. */
 export default {
   testRunner: "jest",
   jest: { projectType: "custom", configFile: "jest.mutants.config.mjs", enableFindRelatedTests: false },
   coverageAnalysis: "perTest",
-  mutate: [`src/${folder}/**/*.ts`, "!src/**/*.test.ts"],
+  mutate: places.split(","),
   // Messages are for people; a table is its own test.
   mutator: { excludedMutations: ["StringLiteral"] },
   ignoreStatic: true,
