@@ -28,9 +28,8 @@ function beatOf(hits: number, bars: number): Beat {
   const place = firstPlace(empty);
   const { beat, passId } = addPass(empty, place, { name: "Pass 1", muted: false, quantize: empty.inputQuantize });
   const strokes = Array.from({ length: hits }, () => ({
-    pad: Math.floor(random() * 16),
-    playedTicks: (random() * bars * 3840) as Ticks,
-    velocity: 1 + Math.floor(random() * 127),
+    lane: Math.floor(random() * 16),
+    played: { ticks: (random() * bars * 3840) as Ticks, velocity: 1 + Math.floor(random() * 127) },
     lengthTicks: 60 as Ticks,
   }));
   return addHits(beat, place, passId, strokes);
@@ -136,7 +135,7 @@ function rows(): Row[] {
   const grooved = { ...many.parts[0]!.patterns[0]!, ...feel };
   const groovedMs = milliseconds(() => void heard(grooved, many.meter), 15, 40);
   const asked = grooved.passes.flatMap(({ hits }) => hits).slice(-600);
-  const advisedHits = asked.map(({ id, pad, playedTicks }) => ({ id, pad, ticks: playedTicks }));
+  const advisedHits = asked.map(({ id, lane, played: { ticks } }) => ({ id, pad: lane, ticks }));
   const adviceMs = milliseconds(() => void adviseGrid(advisedHits, many.bpm, 3840 as Ticks), 15, 20);
 
   const remembered = rememberedHits(20_000);

@@ -68,7 +68,7 @@ export async function recordedTimesRow(served: ServedBrowser): Promise<Row> {
   if (hits.length !== STROKES.length)
     return { ...row, measured: `${hits.length} of ${STROKES.length} strokes recorded`, kept: false };
   const errors = STROKES.flatMap((beat) => {
-    const off = hits[beat]!.playedTicks - ((beat * 960) % LAP_TICKS);
+    const off = hits[beat]!.played.ticks - ((beat * 960) % LAP_TICKS);
     const ms = (off > LAP_TICKS / 2 ? off - LAP_TICKS : off) * MS_PER_TICK - struck[beat]!.lateMs;
     return struck[beat]!.shiftMs < DISTURBED_MS ? [Math.abs(ms)] : [];
   });

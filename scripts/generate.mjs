@@ -53,6 +53,7 @@ const bundle = (source, outfile, more = {}) =>
   });
 
 await makeValidator("beat-validator", ["groove", "beat"]);
+await makeValidator("beat-1-validator", ["groove", "beat-1"]);
 await makeValidator("groove-validator", ["groove"]);
 await makeValidator("journal-validator", ["groove", "beat", "journal"]);
 await makeValidator("lookback-validator", ["lookback"]);

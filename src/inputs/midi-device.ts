@@ -1,5 +1,5 @@
-import type { Pad } from "@/core/beat/beat";
-import { DRUMS, type DrumId } from "@/core/drums";
+import { drumOf, type Pad } from "@/core/beat/beat";
+import type { DrumId, PadRole } from "@/core/drums";
 import { GM_PERCUSSION } from "@/core/formats/gm-percussion";
 import type { CommandListener } from "./commands";
 import type { DeviceProfile, Target, Trigger } from "./device-profile";
@@ -100,7 +100,7 @@ export class MidiDevice {
     const masked = sinceMs >= 0 && sinceMs < (profile.padMaskMs[pad] ?? profile.maskMs);
     // Counted from the stroke itself, so that a row of false notes does not hold off the next true one.
     if (!masked) this.lastStrikeMs.set(pad, timeMs);
-    const half = this.drumOf(pad) === "openHat" && this.pedalMoved && this.pedal.opening === "half";
+    const half = this.roleOf(pad) === "hatOpen" && this.pedalMoved && this.pedal.opening === "half";
     this.deps.listener.strike({
       pad,
       velocity,
@@ -126,9 +126,7 @@ export class MidiDevice {
   private pressNote(note: number, value: number, timeMs: number): void {
     const target = this.held.get(note) ?? this.targetOf(this.deps.profile(), note);
     if (target?.kind !== "pad") return;
-    const drum = this.drumOf(target.pad);
-    const cymbal = drum !== undefined && DRUMS[drum].family === "cymbal";
-    if (!cymbal) this.press(target, value);
+    if (this.roleOf(target.pad) !== "cymbal") this.press(target, value);
     else if (value >= GRAB_FROM)
       this.deps.listener.choke({ pad: target.pad, timeMs, device: this.deps.profile().device });
   }
@@ -181,9 +179,10 @@ export class MidiDevice {
   }
 
   private hatByPedal(pad: number): number {
-    const drum = this.drumOf(pad);
-    if (!this.pedalMoved || (drum !== "closedHat" && drum !== "openHat")) return pad;
-    return this.padOf(this.pedal.opening === "closed" ? "closedHat" : "openHat") ?? pad;
+    const role = this.roleOf(pad);
+    if (!this.pedalMoved || (role !== "hatClosed" && role !== "hatOpen")) return pad;
+    const wanted = this.pedal.opening === "closed" ? "hatClosed" : "hatOpen";
+    return this.deps.pads().find((other) => other.role === wanted)?.id ?? pad;
   }
 
   private padWithNote(note: number): number | undefined {
@@ -191,11 +190,11 @@ export class MidiDevice {
   }
 
   private padOf(drum: DrumId | undefined): number | undefined {
-    return drum && this.deps.pads().find((pad) => pad.drum === drum)?.id;
+    return drum && this.deps.pads().find((pad) => drumOf(pad) === drum)?.id;
   }
 
-  private drumOf(pad: number): DrumId | undefined {
-    return this.deps.pads().find(({ id }) => id === pad)?.drum;
+  private roleOf(pad: number): PadRole | undefined {
+    return this.deps.pads().find(({ id }) => id === pad)?.role;
   }
 
   private nameOf(target: Target | undefined): string {

@@ -38,7 +38,7 @@ describe("the first note", () => {
     const sounded = engine.heardFrames.length;
     goTo(barMs + 3 * barMs);
     const [first] = hitsOf(workspace);
-    expect((first!.playedTicks / 960) * (60_000 / bpm)).toBeCloseTo(-ms, 6);
+    expect((first!.played.ticks / 960) * (60_000 / bpm)).toBeCloseTo(-ms, 6);
     const downbeatMs = barMs + 2 * barMs - (grid === "off" ? ms : 0);
     expect(msOf(engine.heardFrames.slice(sounded))[0]).toBeCloseTo(downbeatMs, -1);
     expect(workspace.state.pickUp).toBeUndefined();
@@ -50,7 +50,7 @@ describe("the first note", () => {
     play(2, BAR_MS - 2 * 250);
     play(2, BAR_MS - 250 - 5);
     play(0, BAR_MS + 1);
-    expect(workspace.state.pickUp?.hits.map(({ playedTicks }) => Math.round(playedTicks))).toEqual([6720, 7190]);
+    expect(workspace.state.pickUp?.hits.map(({ played: { ticks } }) => Math.round(ticks))).toEqual([6720, 7190]);
     const before = workspace.beat;
     workspace.recorder.takePickUp();
     expect([hitsOf(workspace).length, workspace.state.pickUp]).toEqual([3, undefined]);
@@ -92,7 +92,7 @@ describe("the first note", () => {
     const { workspace, play } = session();
     workspace.transport.toggleRecord();
     play(0, LAP_MS - 200);
-    expect(hitsOf(workspace).map(({ playedTicks, lap }) => [Math.round(playedTicks), lap])).toEqual([[7296, 0]]);
+    expect(hitsOf(workspace).map(({ played: { ticks }, lap }) => [Math.round(ticks), lap])).toEqual([[7296, 0]]);
   });
 });
 
@@ -112,7 +112,7 @@ describe.each([0, 50, 200])("changing patterns while recording, with %i ms to th
       play(5, boundaryMs + 10);
       play(6, boundaryMs + BEAT_MS);
       const placed = (pattern: number) =>
-        hitsOf(workspace, pattern).map(({ pad, playedTicks, lap }) => [pad, Math.round(playedTicks / 1.92), lap]);
+        hitsOf(workspace, pattern).map(({ lane, played: { ticks }, lap }) => [lane, Math.round(ticks / 1.92), lap]);
       expect(placed(0)).toEqual([
         [0, 1, 0],
         [1, boundaryMs - outputMs - 300, 0],
@@ -145,10 +145,10 @@ describe.each([0, 50, 200])("changing patterns while recording, with %i ms to th
     goTo(boundaryMs + 100);
     workspace.strike({ pad: 0, velocity: 100, timeMs: boundaryMs - 30, device: "keys" });
     workspace.strike({ pad: 1, velocity: 100, timeMs: boundaryMs - 200, device: "keys" });
-    expect(hitsOf(workspace, 1).map(({ pad, playedTicks }) => [pad, Math.round(playedTicks / 1.92)])).toEqual([
+    expect(hitsOf(workspace, 1).map(({ lane, played: { ticks } }) => [lane, Math.round(ticks / 1.92)])).toEqual([
       [0, -30],
     ]);
-    expect(hitsOf(workspace, 0).map(({ pad, lap }) => [pad, lap])).toEqual([[1, 0]]);
+    expect(hitsOf(workspace, 0).map(({ lane, lap }) => [lane, lap])).toEqual([[1, 0]]);
     expect(engine.table.patternId).toBe(patternsOf(workspace.beat)[1]!.id);
   });
 });
@@ -201,7 +201,7 @@ test("a recording that was undone is an echo that comes back, from its pick-up o
   expect(hitsOf(workspace)).toHaveLength(8);
   await workspace.echoDesk.takeAtOnce();
   const back = passesOf(workspace).at(-1)!.hits;
-  expect(back.map(({ pad, playedTicks }) => [pad, Math.round(playedTicks)])).toEqual(
+  expect(back.map(({ lane, played: { ticks } }) => [lane, Math.round(ticks)])).toEqual(
     [[1, 2], ...Array.from({ length: 7 }, (_, beat) => [1, 960 * (beat + 1) + 2]), [2, 6720]].toSorted(
       ([a], [b]) => a! - b!,
     ),
@@ -362,7 +362,7 @@ test("a key strikes the pad that lies in its place, whatever its id is", () => {
   expect([workspace.padAt(0), workspace.padAt(15), workspace.padAt(16)]).toEqual([127, 112, undefined]);
   workspace.transport.toggleRecord();
   workspace.strike({ pad: 127, velocity: 100, timeMs: 1, device: "keys" });
-  expect(hitsOf(workspace).map(({ pad }) => pad)).toEqual([127]);
+  expect(hitsOf(workspace).map(({ lane }) => lane)).toEqual([127]);
 });
 
 test("a stroke is as long as it is held, sixty ticks at least, and a cymbal can be grabbed long after it was let go", () => {
@@ -402,7 +402,7 @@ test("erase that is held while another pattern takes over takes nothing of the o
   goTo(3 * LAP_MS + 4 * BEAT_MS);
   workspace.release({ pad: 0, timeMs: 3 * LAP_MS + 4 * BEAT_MS, device: "keys" });
   workspace.command("erase", false, 3 * LAP_MS + 4 * BEAT_MS);
-  const left = (pattern: number) => hitsOf(workspace, pattern).map(({ playedTicks }) => Math.round(playedTicks / 960));
+  const left = (pattern: number) => hitsOf(workspace, pattern).map(({ played: { ticks } }) => Math.round(ticks / 960));
   expect([left(0), left(1)]).toEqual([[3], [6]]);
 });
 

@@ -125,7 +125,7 @@ test("who plays on after a phrase came back is done with it: the newest is the n
   for (let stroke = 0; stroke < 8; stroke++) strike(workspace, 3, 20_000 + 300 * stroke);
   expect(workspace.state.openEcho).toBeUndefined();
   await echoDesk.takeAtOnce();
-  expect(hits().filter(({ pad }) => pad === 3)).toHaveLength(8);
+  expect(hits().filter(({ lane }) => lane === 3)).toHaveLength(8);
   expect(hits()).toHaveLength(32);
   echoDesk.walk("older");
   expect(workspace.state.openEcho!.whole.hits).toHaveLength(8);
@@ -146,7 +146,7 @@ describe("one key brings back what the beat misses", () => {
     const { echoDesk } = workspace;
     // Two presses before the first is answered are one.
     await Promise.all([echoDesk.takeAtOnce(), echoDesk.takeAtOnce()]);
-    expect(allHits(workspace).map(({ pad }) => pad)).toEqual(Array(8).fill(8));
+    expect(allHits(workspace).map(({ lane }) => lane)).toEqual(Array(8).fill(8));
     await echoDesk.takeAtOnce();
     expect(allHits(workspace)).toHaveLength(16);
     const full = workspace.beat;
@@ -157,7 +157,7 @@ describe("one key brings back what the beat misses", () => {
     ]);
     workspace.document.undo();
     await echoDesk.takeAtOnce();
-    expect(allHits(workspace).filter(({ pad }) => pad === 3)).toHaveLength(8);
+    expect(allHits(workspace).filter(({ lane }) => lane === 3)).toHaveLength(8);
   });
 
   test("an open one that is back says so, and its button still makes another", async () => {

@@ -64,7 +64,7 @@ export class LaneView extends Controller {
   private get focusTicks(): Ticks | undefined {
     const focus = this.state.selected.at(-1);
     const hits = findPattern(this.beat, this.state.place).passes.flatMap((pass) => pass.hits);
-    const ticks = hits.find(({ id }) => id === focus)?.playedTicks;
+    const ticks = hits.find(({ id }) => id === focus)?.played.ticks;
     return ticks === undefined ? undefined : (Math.max(0, ticks) as Ticks);
   }
 }

@@ -1,5 +1,4 @@
 import type { Pad } from "@/core/beat/beat";
-import { DRUMS } from "@/core/drums";
 import type { StrokeCounts } from "@/core/record/record-stroke";
 
 /**
@@ -15,8 +14,8 @@ export function lapLabel(lap: number, counts: StrokeCounts, pads: readonly Pad[]
   return `lap ${lap + 1}, ${total} ${total === 1 ? noun : plural(noun)}`;
 }
 
-function nounOf({ name, drum }: Pad): string {
-  return DRUMS[drum].family === "hat" ? "hat" : name.toLowerCase();
+function nounOf({ name, family }: Pad): string {
+  return family === "hat" ? "hat" : name.toLowerCase();
 }
 
 function plural(noun: string): string {

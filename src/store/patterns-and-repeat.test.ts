@@ -13,7 +13,7 @@ describe("note repeat", () => {
     workspace.release({ pad: 8, timeMs: 1240, device: "keys" });
     workspace.command("repeat 1/32", false, 1250);
     goTo(LAP_MS + 100);
-    expect(hitsOf(workspace).map(({ playedTicks, quantize }) => [playedTicks, quantize!.grid])).toEqual(
+    expect(hitsOf(workspace).map(({ played: { ticks }, quantize }) => [ticks, quantize!.grid])).toEqual(
       [1920, 2040, 2160, 2280].map((line) => [line, "1/32"]),
     );
     const before = engine.heardFrames.length;
@@ -54,8 +54,8 @@ describe("patterns and regions", () => {
     play(2, LAP_MS - 30);
     play(3, LAP_MS + BEAT_MS);
     expect(patternsOf(workspace.beat).map(({ bars }) => bars)).toEqual([2, 2]);
-    expect(hitsOf(workspace, 0).map(({ pad }) => pad)).toEqual([0, 1]);
-    expect(hitsOf(workspace, 1).map(({ pad, playedTicks }) => [pad, Math.round(playedTicks)])).toEqual([
+    expect(hitsOf(workspace, 0).map(({ lane }) => lane)).toEqual([0, 1]);
+    expect(hitsOf(workspace, 1).map(({ lane, played: { ticks } }) => [lane, Math.round(ticks)])).toEqual([
       [2, -58],
       [3, 960],
     ]);
@@ -100,7 +100,7 @@ describe("patterns and regions", () => {
     play(1, LAP_MS + BEAT_MS);
     expect(workspace.state.queued).toBeUndefined();
     expect(engine.table.patternId).toBe(workspace.state.place.patternId);
-    expect(hitsOf(workspace).map(({ pad, playedTicks }) => [pad, Math.round(playedTicks)])).toEqual([
+    expect(hitsOf(workspace).map(({ lane, played: { ticks } }) => [lane, Math.round(ticks)])).toEqual([
       [0, 0],
       [1, 960],
     ]);
@@ -133,7 +133,7 @@ describe("patterns and regions", () => {
     play(0, 10);
     play(1, 3 * 1000 + 510);
     play(2, 4 * 1000 - 20);
-    expect(hitsOf(workspace).map(({ playedTicks }) => Math.round(playedTicks))).toEqual([3859, 4819, 3802]);
+    expect(hitsOf(workspace).map(({ played: { ticks } }) => Math.round(ticks))).toEqual([3859, 4819, 3802]);
     goTo(5900);
     const before = engine.heardFrames.length;
     goTo(6900);

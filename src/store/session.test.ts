@@ -27,7 +27,7 @@ describe("beginning and ending", () => {
     play(0, 1234.5);
     play(1, 1234.5 + 3);
     play(1, 1234.5 + BEAT_MS + 7);
-    expect(hitsOf(workspace).map(({ playedTicks }) => Number(playedTicks.toFixed(3)))).toEqual([0, 5.76, 973.44]);
+    expect(hitsOf(workspace).map(({ played: { ticks } }) => Number(ticks.toFixed(3)))).toEqual([0, 5.76, 973.44]);
     workspace.transport.stop();
     expect(workspace.state.transport.running).toBe(false);
   });
@@ -124,11 +124,11 @@ describe("overdub, practice, takes, replace, erase", () => {
     goTo(7 * LAP_MS - 100);
     const inLap = engine.heardFrames.slice(before).map((frame) => frame - 6 * LAP_MS * FRAMES_PER_MS);
     const lines = hitsOf(workspace).map(
-      ({ playedTicks }) => (Math.round(playedTicks / 240) * 240 * 25 + 192_000) % 192_000,
+      ({ played: { ticks } }) => (Math.round(ticks / 240) * 240 * 25 + 192_000) % 192_000,
     );
     // Strokes on one line sound as one sample here, so places are compared.
     expect(inLap).toEqual([...new Set(lines)].sort((a, b) => a - b));
-    const ticks = hitsOf(workspace).map(({ playedTicks }) => ((playedTicks % 7680) + 7680) % 7680);
+    const ticks = hitsOf(workspace).map(({ played: { ticks } }) => ((ticks % 7680) + 7680) % 7680);
     played.forEach((expected, index) =>
       expect(Math.abs(((expected + 7680) % 7680) - ticks[index]!)).toBeLessThan(0.1 * 1.92 + 200 * Number(index === 0)),
     );
@@ -179,9 +179,9 @@ describe("overdub, practice, takes, replace, erase", () => {
     play(8, 600);
     play(0, 2000);
     play(0, LAP_MS + 1000);
-    expect(hitsOf(workspace).map(({ pad }) => pad)).toEqual([8, 0]);
+    expect(hitsOf(workspace).map(({ lane }) => lane)).toEqual([8, 0]);
     workspace.document.undo();
-    expect(hitsOf(workspace).map(({ pad }) => pad)).toEqual([0, 8, 0]);
+    expect(hitsOf(workspace).map(({ lane }) => lane)).toEqual([0, 8, 0]);
   });
 
   test("erase with a pad takes what is heard while both are held, silent at once, one step of undo", () => {
@@ -197,7 +197,7 @@ describe("overdub, practice, takes, replace, erase", () => {
     workspace.command("erase", false, LAP_MS + 2600);
     expect(engine.hits).toHaveLength(8);
     goTo(2 * LAP_MS - 100);
-    expect(hitsOf(workspace).map(({ playedTicks }) => Math.round(playedTicks / 960))).toEqual([0, 1, 6, 7]);
+    expect(hitsOf(workspace).map(({ played: { ticks } }) => Math.round(ticks / 960))).toEqual([0, 1, 6, 7]);
     const sounded = msOf(engine.heardFrames).filter((ms) => ms >= LAP_MS - 10);
     expect(sounded).toEqual([4000, 4500, 7000, 7500]);
     workspace.document.undo();
@@ -210,11 +210,11 @@ describe("overdub, practice, takes, replace, erase", () => {
     [0, 1, 2].forEach((pad) => [1, 3, 5].forEach((beat) => play(pad, beat * BEAT_MS + pad * LAP_MS)));
     workspace.transport.stop();
     workspace.eraser.eraseRange(new Set([1, 2]), 900 as never, 3000 as never);
-    expect(hitsOf(workspace).map(({ pad }) => pad)).toEqual([0, 0, 0, 1, 2]);
+    expect(hitsOf(workspace).map(({ lane }) => lane)).toEqual([0, 0, 0, 1, 2]);
     workspace.command("erase", true, 20_000);
     workspace.strike({ pad: 0, velocity: 100, timeMs: 20_000, device: "keys" });
     workspace.command("erase", false, 20_100);
-    expect(hitsOf(workspace).map(({ pad }) => pad)).toEqual([1, 2]);
+    expect(hitsOf(workspace).map(({ lane }) => lane)).toEqual([1, 2]);
   });
 });
 
@@ -245,8 +245,8 @@ describe("latency", () => {
     const startMs = 23_000;
     const beats = [1, 2.5, 4, 5.75, 7];
     beats.forEach((beat) => play(1, startMs + beat * BEAT_MS + outputMs + inputMs, 100, "pads"));
-    hitsOf(workspace).forEach(({ playedTicks }, index) =>
-      expect(Math.abs(playedTicks - beats[index]! * 960) / 1.92).toBeLessThan(5),
+    hitsOf(workspace).forEach(({ played: { ticks } }, index) =>
+      expect(Math.abs(ticks - beats[index]! * 960) / 1.92).toBeLessThan(5),
     );
     expect(hitsOf(workspace)).toHaveLength(beats.length);
   });
@@ -360,7 +360,7 @@ describe("whatever is done", () => {
           play(5, (ms += 200));
           const { patternId } = workspace.state.place;
           const seen = patternsOf(workspace.beat).find(({ id }) => id === patternId)!;
-          expect(seen.passes.flatMap(({ hits }) => hits).filter(({ pad }) => pad === 5)).toHaveLength(1);
+          expect(seen.passes.flatMap(({ hits }) => hits).filter(({ lane }) => lane === 5)).toHaveLength(1);
           expect(engine.table.patternId).toBe(patternId);
           const remembered = workspace.echoes.refresh().flatMap(({ hits }) => hits);
           expect(remembered).toHaveLength(strokes + 1);
@@ -382,7 +382,7 @@ describe("when the sound stumbles", () => {
     expect(hitsOf(workspace)).toHaveLength(1);
     goTo(3.2 * BEAT_MS);
     engine.settle();
-    expect(hitsOf(workspace).map(({ pad, playedTicks, lengthTicks }) => [pad, playedTicks, lengthTicks])).toEqual([
+    expect(hitsOf(workspace).map(({ lane, played: { ticks }, lengthTicks }) => [lane, ticks, lengthTicks])).toEqual([
       [0, 960, 60],
       [1, 1920, 60],
       [2, 2880, 60],

@@ -13,7 +13,7 @@ describe("recording", () => {
     workspace.release({ pad: 1, timeMs: 1920 + 480 + 90, device: "keys" });
     expect(engine.hits).toEqual([0, 0, 1]);
     expect(
-      passesOf(workspace)[0]!.hits.map(({ playedTicks, lengthTicks }) => [playedTicks, lengthTicks].map(Math.round)),
+      passesOf(workspace)[0]!.hits.map(({ played: { ticks }, lengthTicks }) => [ticks, lengthTicks].map(Math.round)),
     ).toEqual([
       [10, 60],
       [940, 200],

@@ -1,3 +1,4 @@
+import { drumOf } from "@/core/beat/beat";
 import { findPart } from "@/core/beat/edit";
 import { DRUM_IDS } from "@/core/drums";
 import { placeIn, type PlacedStroke, type Stroke } from "@/core/record/placed-stroke";
@@ -119,6 +120,6 @@ export class StrokeRouter extends Controller implements PadListener {
 
   private drumOf(padId: number): number | undefined {
     const pad = findPart(this.beat, this.state.place.partId).pads.find(({ id }) => id === padId);
-    return pad && DRUM_IDS.indexOf(pad.drum);
+    return pad && DRUM_IDS.indexOf(drumOf(pad));
   }
 }

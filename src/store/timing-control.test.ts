@@ -41,7 +41,7 @@ test("a step through grooves or grids is one step of undo, and the engine has it
 
 test("a pad and selected hits get settings of their own, in any order, and nothing changes what was played", () => {
   const { workspace } = recorded();
-  const played = hitsOf(workspace).map(({ playedTicks }) => playedTicks);
+  const played = hitsOf(workspace).map(({ played: { ticks } }) => ticks);
   workspace.timing.setScope({ kind: "pad", pad: 1 });
   workspace.timing.setQuantize({ strength: 0.5 });
   const chosen = hitsOf(workspace)[1]!.id;
@@ -57,7 +57,7 @@ test("a pad and selected hits get settings of their own, in any order, and nothi
   expect(passesOf(workspace)[0]!.quantize.reach).toBe(0.25);
   workspace.lanes.select([]);
   expect(workspace.state.timingScope).toEqual({ kind: "all" });
-  expect(hitsOf(workspace).map(({ playedTicks }) => playedTicks)).toEqual(played);
+  expect(hitsOf(workspace).map(({ played: { ticks } }) => ticks)).toEqual(played);
 });
 
 test("what is listened to changes the sound and not the beat; going into record brings all of it back", () => {
@@ -86,8 +86,8 @@ test("what is recorded while the swing is not heard is taken as it is", () => {
   workspace.timing.listenTo("corrected");
   play(0, 130);
   const [straight] = hitsOf(workspace);
-  expect(straight!.straightTicks).toBeUndefined();
-  expect(Math.round(straight!.playedTicks)).toBe(250);
+  expect(straight!.played.straightTicks).toBeUndefined();
+  expect(Math.round(straight!.played.ticks)).toBe(250);
 });
 
 test("what is recorded over a swing keeps its straight place; note repeat is written where it was heard", () => {
@@ -97,16 +97,18 @@ test("what is recorded over a swing keeps its straight place; note repeat is wri
   // 0.75 of two sixteenths at 120 BPM: 187.5 ms, nearer to the next straight line than to its own.
   play(0, 190);
   const [swung] = hitsOf(workspace);
-  expect(swung!.straightTicks!).toBeGreaterThan(200);
-  expect(swung!.straightTicks!).toBeLessThan(260);
+  expect(swung!.played.straightTicks!).toBeGreaterThan(200);
+  expect(swung!.played.straightTicks!).toBeLessThan(260);
   workspace.command("repeat 1/16", true, 400);
   goTo(450);
   workspace.strike({ pad: 3, velocity: 90, timeMs: 450, device: "keys" });
   goTo(800);
   workspace.release({ pad: 3, timeMs: 800, device: "keys" });
-  const repeats = hitsOf(workspace).filter(({ pad }) => pad === 3);
+  const repeats = hitsOf(workspace).filter(({ lane }) => lane === 3);
   expect(repeats.length).toBeGreaterThan(1);
-  for (const { playedTicks, straightTicks } of repeats) {
+  for (const {
+    played: { ticks: playedTicks, straightTicks },
+  } of repeats) {
     expect(straightTicks! % 240).toBe(0);
     expect(playedTicks - straightTicks!).toBeCloseTo(straightTicks! % 480 === 0 ? 0 : 120, 6);
   }

@@ -207,7 +207,11 @@ export class TimingControl extends Controller {
       .filter((pass) => (source.kind === "pass" ? pass.id === source.passId : !pass.muted))
       .flatMap(({ hits }) => hits)
       .filter(({ id, masked }) => !masked && (source.kind !== "selected" || chosen.has(id)))
-      .map(({ pad, playedTicks, kept, velocity }) => ({ pad, velocity, ticks: kept?.ticks ?? playedTicks }));
+      .map(({ lane, played, start }) => ({
+        pad: lane,
+        velocity: played.velocity,
+        ticks: start?.ticks ?? played.ticks,
+      }));
   }
 
   private keepGroove(groove: Groove): void {

@@ -203,7 +203,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
 
   /** The pad that lies on a key, by the key's place. */
   padAt(key: number): number | undefined {
-    return findPart(this.beat, this.state.place.partId).pads[key]?.id;
+    return findPart(this.beat, this.state.place.partId).pads.find(({ slot }) => slot === key)?.id;
   }
 
   /** Everything is heard again. */

@@ -60,12 +60,12 @@ test("the stand-in drummer plays kick and snare, hats and claps over six laps: o
 
   const beat = await exportBeat(page);
   const hits = hitsOf(beat);
-  expect(new Set(hits.map(({ pad }) => beat.parts[0]!.pads[pad]!.name))).toEqual(
+  expect(new Set(hits.map(({ lane }) => beat.parts[0]!.pads[lane]!.name))).toEqual(
     new Set(["Kick", "Snare", "Closed hat", "Clap"]),
   );
   expect(hits.length).toBeGreaterThan(24);
   // Played as a hand plays: off the lines, and kept so.
-  const off = hits.map(({ playedTicks }) => Math.abs(playedTicks - Math.round(playedTicks / STEP_TICKS) * STEP_TICKS));
+  const off = hits.map(({ played: { ticks } }) => Math.abs(ticks - Math.round(ticks / STEP_TICKS) * STEP_TICKS));
   expect(Math.max(...off)).toBeGreaterThan(8);
   expect(beat.parts[0]!.patterns[0]!.bars).toBe(1);
   // Heard on the lines, each pad and line once.
@@ -130,7 +130,7 @@ test("a device is plugged in, taught, pulled out while a note repeats, and known
   await page.keyboard.press("Space");
   const hits = hitsOf(await exportBeat(page));
   expect(hits.length).toBeGreaterThanOrEqual(6);
-  expect(hits.every(({ pad, playedTicks }) => pad === 3 && playedTicks % 480 === 0)).toBe(true);
+  expect(hits.every(({ lane, played: { ticks } }) => lane === 3 && ticks % 480 === 0)).toBe(true);
   // No voice is stuck: after the last tail there is silence.
   await playOn(page, 2500);
   await emptyTap(page);
@@ -186,7 +186,7 @@ test("calibration finds how late a device arrives and takes it off", async ({ pa
   await playOn(page, 9600);
   await page.keyboard.press("Space");
   const errorsMs = hitsOf(await exportBeat(page)).map(
-    ({ playedTicks }) => ((((playedTicks + 480) % 960) - 480) * 60_000) / (100 * 960),
+    ({ played: { ticks } }) => ((((ticks + 480) % 960) - 480) * 60_000) / (100 * 960),
   );
   expect(errorsMs.length).toBeGreaterThan(6);
   const mean = errorsMs.reduce((sum, ms) => sum + ms, 0) / errorsMs.length;

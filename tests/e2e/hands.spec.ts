@@ -75,9 +75,9 @@ test("with keys alone and the loop running: record, practise, repeat notes, next
   await page.keyboard.press("Space");
 
   const [first, second] = (await exportBeat(page)).parts[0]!.patterns;
-  const repeated = first!.passes.flatMap((pass) => pass.hits).filter(({ pad }) => pad === 8);
+  const repeated = first!.passes.flatMap((pass) => pass.hits).filter(({ lane }) => lane === 8);
   expect(repeated.length).toBeGreaterThanOrEqual(8);
-  expect(repeated.every(({ playedTicks, quantize }) => playedTicks % 240 === 0 && quantize?.grid === "1/16")).toBe(
+  expect(repeated.every(({ played: { ticks }, quantize }) => ticks % 240 === 0 && quantize?.grid === "1/16")).toBe(
     true,
   );
   expect([first!.bars, second!.bars]).toEqual([1, 1]);
@@ -122,9 +122,9 @@ test("a region by pointer and by key, meters with their groups, and a pad struck
   await page.keyboard.press("Space");
   const beat = await exportBeat(page);
   const [loud, soft] = beat.parts[0]!.patterns[0]!.passes[0]!.hits;
-  expect(loud!.playedTicks).toBe(0);
-  expect(loud!.velocity).toBeGreaterThan(105);
-  expect(soft!.velocity).toBeLessThan(55);
+  expect(loud!.played.ticks).toBe(0);
+  expect(loud!.played.velocity).toBeGreaterThan(105);
+  expect(soft!.played.velocity).toBeLessThan(55);
 });
 
 test("note repeat goes on over two seconds of a blocked page: every eighth is there, to the sample", async ({

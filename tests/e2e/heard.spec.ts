@@ -30,9 +30,8 @@ function twoPatterns(): { beat: Beat; one: ReturnType<typeof firstPlace>; two: R
 function withSticks(beat: Beat, place: ReturnType<typeof firstPlace>, grid: GridName, ticks: readonly number[]): Beat {
   const added = addPass(beat, place, { name: "Sticks", muted: false, quantize: { grid, strength: 1, reach: 1 } });
   const hits = ticks.map((playedTicks) => ({
-    pad: SIDE_STICK,
-    playedTicks: playedTicks as Ticks,
-    velocity: 100,
+    lane: SIDE_STICK,
+    played: { ticks: playedTicks as Ticks, velocity: 100 },
     lengthTicks: STROKE_LENGTH_TICKS,
   }));
   return addHits(added.beat, place, added.passId, hits);
@@ -114,7 +113,7 @@ test("three strokes just before a pattern takes over are one pass, and are its d
   const made = await exportBeat(page);
   expect(findPattern(made, one).passes).toEqual([]);
   const { passes } = findPattern(made, two);
-  expect(passes.map(({ hits }) => hits.map(({ playedTicks }) => Math.round(playedTicks / 1.92)))).toEqual([
+  expect(passes.map(({ hits }) => hits.map(({ played: { ticks } }) => Math.round(ticks / 1.92)))).toEqual([
     [-55, -40, -20, 1000],
   ]);
 });

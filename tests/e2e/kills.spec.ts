@@ -150,7 +150,7 @@ async function drum(page: Page, random: () => number, mode: string) {
   return { recorded, struck };
 }
 
-const hitsIn = (passes: readonly Pass[]) => passes.flatMap(({ hits }) => hits.map(({ pad }) => pad));
+const hitsIn = (passes: readonly Pass[]) => passes.flatMap(({ hits }) => hits.map(({ lane }) => lane));
 
 for (const seed of [1, 2]) {
   test(`${KILLS} kills of the whole browser under a drummer who never pauses (${seed})`, async ({ baseURL }) => {

@@ -24,7 +24,10 @@ interface Expected {
 function linesOfLanternRoom(): Expected[] {
   const strokes = new Map<string, { pad: number; velocity: number; line: number }>();
   for (const pass of demoBeat("Lantern Room").parts[0]!.patterns[0]!.passes) {
-    for (const { pad, velocity, playedTicks } of pass.hits) {
+    for (const {
+      lane: pad,
+      played: { velocity, ticks: playedTicks },
+    } of pass.hits) {
       const line = (Math.round(playedTicks / STEP_TICKS) * STEP_TICKS + LOOP_TICKS) % LOOP_TICKS;
       const before = strokes.get(`${pad} ${line}`);
       if (!before || before.velocity < velocity) strokes.set(`${pad} ${line}`, { pad, velocity, line });

@@ -39,10 +39,10 @@ test("hits on the heard beat are recorded within 5 ms of the line, sound once in
   await page.keyboard.press("Space");
   const beat = await exportBeat(page);
   const hits = hitsOf(beat);
-  expect(hits.map(({ pad }) => pad)).toEqual([0, 0, 0, 0, 8, 8, 8, 8]);
-  const errorsMs = hits.map(({ playedTicks }, index) => {
+  expect(hits.map(({ lane }) => lane)).toEqual([0, 0, 0, 0, 8, 8, 8, 8]);
+  const errorsMs = hits.map(({ played: { ticks } }, index) => {
     const line = [...kicks, ...hats][index]!.ticks % 7680;
-    const distance = playedTicks - line;
+    const distance = ticks - line;
     return (distance > 3840 ? distance - 7680 : distance) * MS_PER_TICK;
   });
   expect(Math.max(...errorsMs.map(Math.abs))).toBeLessThan(0.1);
@@ -61,7 +61,7 @@ test("an early hit at the end of the count-in is the downbeat and does not sound
   await page.keyboard.press("Space");
   const sound = await readTap(page);
   const [hit] = hitsOf(await exportBeat(page));
-  expect(hit!.playedTicks * MS_PER_TICK).toBeCloseTo(-120, 1);
+  expect(hit!.played.ticks * MS_PER_TICK).toBeCloseTo(-120, 1);
 
   // Sounds after the four clicks of the count-in: the stroke itself, then the downbeats of lap 2 and lap 3.
   const starts = soundStarts(sound.left, sound.sampleRate);

@@ -50,7 +50,7 @@ function longBeat(bars: number): string {
     muted: false,
     quantize: beat.inputQuantize,
   });
-  const hit = { pad: 0, playedTicks: 0 as Ticks, velocity: 100, lengthTicks: 60 as Ticks };
+  const hit = { lane: 0, played: { ticks: 0 as Ticks, velocity: 100 }, lengthTicks: 60 as Ticks };
   return writeBeatFile(addHits(ready, firstPlace(beat), passId, [hit]));
 }
 

@@ -47,7 +47,7 @@ test("played, corrected and grooved on three keys; keep timing, go too far, relo
   await expect(page.getByRole("button", { name: "Played", exact: true })).toHaveAttribute("aria-pressed", "true");
   await page.keyboard.press("`");
   const good = await notesOf(page);
-  const played = hitsOf(await exportBeat(page)).map(({ id, playedTicks }) => [id, playedTicks]);
+  const played = hitsOf(await exportBeat(page)).map(({ id, played: { ticks } }) => [id, ticks]);
   await page.getByRole("button", { name: "Keep timing" }).click();
   await expect(grooveOf(page)).toHaveValue("");
   expect(await notesOf(page)).toEqual(good);
@@ -63,10 +63,10 @@ test("played, corrected and grooved on three keys; keep timing, go too far, relo
   expect(await notesOf(page)).toEqual(good);
   await page.getByRole("button", { name: "Return…" }).click();
   await page.getByRole("button", { name: "to what was played" }).click();
-  expect(hitsOf(await exportBeat(page)).map(({ id, playedTicks }) => [id, playedTicks])).toEqual(played);
+  expect(hitsOf(await exportBeat(page)).map(({ id, played: { ticks } }) => [id, ticks])).toEqual(played);
   const bare = await patternOf(page);
   expect(
-    bare.passes.every(({ quantize, hits: own }) => quantize.grid === "off" && own.every(({ kept }) => !kept)),
+    bare.passes.every(({ quantize, hits: own }) => quantize.grid === "off" && own.every(({ start: kept }) => !kept)),
   ).toBe(true);
 });
 

@@ -57,9 +57,8 @@ test("a shuffled pattern reads back with the computed ticks", () => {
     quantize: { grid: "1/8", strength: 1, reach: 1 },
   });
   const hits = Array.from({ length: 8 }, (_, index) => ({
-    pad: 8,
-    playedTicks: (index * 480 + (index % 3) * 20 - 20) as Ticks,
-    velocity: 90,
+    lane: 8,
+    played: { ticks: (index * 480 + (index % 3) * 20 - 20) as Ticks, velocity: 90 },
     lengthTicks: 60 as Ticks,
   }));
   const swung = setFeel(addHits(beat, place, passId, hits), place, { swing: { ratio: 2 / 3, unit: "1/8" } });

@@ -117,9 +117,9 @@ test("every stroke of the render stands within a sample of its computed place", 
       })),
     };
     const { left } = collect(lapStream(compileEvents(alone, place), kit, "tail"));
-    const line = Math.round(stroke.playedTicks / 240) * 240;
-    const voice = kit.drums[stroke.pad]!.layers[layerFor(stroke.velocity)]![0]!;
-    const gain = LAYER_GAINS[stroke.velocity]! * kit.drums[stroke.pad]!.gainLeft;
+    const line = Math.round(stroke.played.ticks / 240) * 240;
+    const voice = kit.drums[stroke.lane]!.layers[layerFor(stroke.played.velocity)]![0]!;
+    const gain = LAYER_GAINS[stroke.played.velocity]! * kit.drums[stroke.lane]!.gainLeft;
     const misfit = (start: number) =>
       voice.reduce((worst, sample, frame) => Math.max(worst, Math.abs((left[start + frame] ?? 0) - sample * gain)), 0);
     const fits = [-3, -2, -1, 0, 1, 2, 3].filter((shift) => misfit(Math.round(line * framesPerTick) + shift) < 1e-6);

@@ -40,12 +40,12 @@ function hitsOf({ passes }: Pattern, scope: QuantizeScope | undefined): AdvisedH
     .flatMap((pass) => pass.hits)
     .filter(
       // What was made on a grid, or meant as the downbeat whatever the grid, says nothing about the player's.
-      ({ id, pad, masked, quantize, downbeatTicks }) =>
+      ({ id, lane, masked, quantize, downbeatTicks }) =>
         !masked &&
         !quantize &&
         downbeatTicks === undefined &&
-        (scope?.kind !== "pad" || scope.pad === pad) &&
+        (scope?.kind !== "pad" || scope.pad === lane) &&
         (scope?.kind !== "hits" || scope.ids.has(id)),
     );
-  return hits.slice(-MAX_HITS).map((hit) => ({ id: hit.id, pad: hit.pad, ticks: startOf(hit) }));
+  return hits.slice(-MAX_HITS).map((hit) => ({ id: hit.id, pad: hit.lane, ticks: startOf(hit) }));
 }

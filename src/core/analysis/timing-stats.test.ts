@@ -13,9 +13,8 @@ const SIXTEENTHS = { grid: "1/16", strength: 1, reach: 1 } as const;
 let id = 100;
 const hit = (pad: number, playedTicks: number, more: Partial<Hit> = {}): Hit => ({
   id: id++,
-  pad,
-  playedTicks: playedTicks as Ticks,
-  velocity: 80,
+  lane: pad,
+  played: { ticks: playedTicks as Ticks, velocity: 80 },
   lengthTicks: 60 as Ticks,
   ...more,
 });
@@ -46,7 +45,11 @@ test("late in ms against the nearest line, the loop's edge included; masked hits
 test("by the swing that was played, late is late for that swing; a hit that was played over one is measured there", () => {
   const swung = patternOf(pass(2, "A", [hit(0, 320 + 8)]));
   expect(samplesOf(swung, { ratio: 2 / 3, unit: "1/16" })[0]!.lateMs).toBeCloseTo(8, 9);
-  const over = { ...patternOf(pass(2, "A", [hit(0, 328, { straightTicks: 252 as Ticks })])) };
+  const over = {
+    ...patternOf(
+      pass(2, "A", [hit(0, 328, { played: { ticks: 328 as Ticks, straightTicks: 252 as Ticks, velocity: 80 } })]),
+    ),
+  };
   const withSwing = { ...over, swing: { ratio: 2 / 3, unit: "1/16" } as const };
   expect(samplesOf(withSwing)[0]).toMatchObject({ line: 240 });
   expect(samplesOf(withSwing)[0]!.lateMs).toBeCloseTo(8, 9);

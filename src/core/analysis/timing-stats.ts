@@ -1,5 +1,5 @@
 import { mean, standardDeviation } from "simple-statistics";
-import type { Pad, Pattern, QuantizeSettings } from "../beat/beat";
+import type { Hit, Pad, Pattern, QuantizeSettings } from "../beat/beat";
 import { openPasses, patternLengthTicks } from "../beat/beat";
 import type { Swing } from "../beat/feel";
 import { groupBy } from "../group-by";
@@ -10,7 +10,7 @@ import type { Bpm } from "../time/tempo";
 import { ticksToSeconds } from "../time/tempo";
 import type { Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
-import { unwarpTicks } from "../time/warp";
+import { unwarpTicks, type Warp } from "../time/warp";
 import { missOf } from "../timing/early-late";
 import { feelOf } from "../timing/feel-of";
 import { feelGrid } from "../timing/groove-lines";
@@ -42,6 +42,11 @@ export interface Spread {
   readonly meanVelocity: number;
 }
 
+/** A hit as it lies without a swing that it was played with. */
+function straightened(hit: Hit, swung: Warp): Hit {
+  return { ...hit, played: { ...hit.played, straightTicks: unwarpTicks(swung, hit.played.ticks) } };
+}
+
 /**
  * How every hit of a pattern that can be heard was played against a grid, whatever corrects it.
  * @param settings the grid to measure by; sixteenths where it is off
@@ -62,22 +67,22 @@ export function timingSamples(
   const swung = swingWarp(played, meter);
   return openPasses(pattern).flatMap(({ id: passId, hits }) =>
     hits
-      .filter(({ masked, playedTicks }) => !masked && playedTicks < length)
+      .filter(({ masked, played: { ticks } }) => !masked && ticks < length)
       .map((hit): TimingSample => {
         const { line, missTicks } =
-          hit.straightTicks === undefined && swung
-            ? missOf({ ...hit, straightTicks: unwarpTicks(swung, hit.playedTicks) }, steps, bar, swung)
-            : missOf(hit, steps, bar, feels(hit.pad).warp);
+          hit.played.straightTicks === undefined && swung
+            ? missOf(straightened(hit, swung), steps, bar, swung)
+            : missOf(hit, steps, bar, feels(hit.lane).warp);
         const place = wrap(line, length) as Ticks;
         return {
           hitId: hit.id,
           passId,
-          pad: hit.pad,
+          pad: hit.lane,
           lap: hit.lap,
           line: place,
           beat: Math.floor(place / beatTicks(meter)),
           lateMs: ticksToSeconds(missTicks as Ticks, bpm) * 1000,
-          velocity: hit.velocity,
+          velocity: hit.played.velocity,
         };
       }),
   );

@@ -1,4 +1,4 @@
-import type { DrumId } from "../drums";
+import type { DrumFamily, DrumId, PadRole } from "../drums";
 import type { Feel } from "./feel";
 import type { GridName, LineGridName } from "../time/grid";
 import type { Meter } from "../time/meter";
@@ -20,27 +20,37 @@ export interface QuantizeSettings {
   readonly ends?: "played" | "grid" | Ticks;
 }
 
-/** Where a hit starts from in place of where it was played: what was heard when its timing was kept. */
-export interface KeptStart {
+/** A row of the picture: the id of a pad in a kit. 0..127 */
+export type Lane = number;
+
+/** What the hands did. Nothing ever changes it. */
+export interface Stroke {
+  /** From the loop start, with its fraction; negative when it was played early on the downbeat. */
+  readonly ticks: Ticks;
+  /** The same with the swing and groove taken out that the pattern had when it was played, where it had any. */
+  readonly straightTicks?: Ticks;
+  /** 1..127 */
+  readonly velocity: number;
+}
+
+/** Where a hit starts from in place of where it was played. */
+export interface Start {
   readonly ticks: Ticks;
   /** 1..127 */
   readonly velocity: number;
+  readonly lengthTicks?: Ticks;
   /** It was silent beside a louder hit on its line. */
   readonly covered?: true;
+  /** What was heard when its timing was kept, or what somebody made of it. */
+  readonly by: "keep" | "hand";
 }
 
-/** One stroke, exactly as it was played. Nothing but a deliberate edit ever changes it. */
+/** One stroke on one lane. */
 export interface Hit {
   readonly id: number;
-  /** The id of a pad of the part. */
-  readonly pad: number;
-  /** From the loop start, with its fraction; negative when it was played early on the downbeat. */
-  readonly playedTicks: Ticks;
-  /** The same with the swing and groove taken out that the pattern had when it was played, where it had any. */
-  readonly straightTicks?: Ticks;
-  readonly kept?: KeptStart;
-  /** 1..127 */
-  readonly velocity: number;
+  readonly lane: Lane;
+  readonly played: Stroke;
+  readonly start?: Start;
   readonly lengthTicks: Ticks;
   /** A double trigger: kept and marked, but silent. */
   readonly masked?: true;
@@ -90,25 +100,49 @@ export interface TimingPoint {
   readonly id: number;
   readonly name: string;
   /** By hit id. */
-  readonly starts: Readonly<Record<number, KeptStart>>;
+  readonly starts: Readonly<Record<number, Start>>;
 }
 
-/** A place to strike: the sound it makes and the MIDI note it is written as. */
+/** Level and place of what sounds. */
+export interface Mix {
+  /** -60..12 */
+  readonly levelDb: number;
+  /** -1 left .. 1 right, beside where the sound stands by itself. */
+  readonly pan: number;
+  /** What is sent into the room; -60 is nothing. */
+  readonly roomDb: number;
+}
+
+/** A sound of a pad. */
+export interface PadLayer {
+  readonly source: { readonly kind: "drum"; readonly drum: DrumId };
+}
+
+/** A place to strike. */
 export interface Pad {
-  readonly id: number;
+  readonly id: Lane;
+  /** 0..15: its key, and its place among the pads; without one it is a row only. */
+  readonly slot?: number;
   readonly name: string;
-  readonly drum: DrumId;
-  /** 0..127 */
+  /** The MIDI note it is written as, 0..127. */
   readonly note: number;
+  readonly role: PadRole;
+  readonly family: DrumFamily;
+  readonly layers: readonly PadLayer[];
+  readonly mix: Mix;
   readonly muted: boolean;
   readonly soloed: boolean;
 }
 
-/** An instrument of the beat. */
+/** An instrument of the beat: a kit of pads. */
 export interface Part {
   readonly id: number;
   readonly name: string;
-  readonly kit: "deckhouse";
+  readonly kind: "kit";
+  readonly kitId: "deckhouse";
+  readonly mix: Mix;
+  readonly muted: boolean;
+  readonly soloed: boolean;
   readonly pads: readonly Pad[];
   readonly patterns: readonly Pattern[];
 }
@@ -130,6 +164,11 @@ export interface Beat {
 export interface PatternPlace {
   readonly partId: number;
   readonly patternId: number;
+}
+
+/** The drum that a pad strikes. */
+export function drumOf({ layers }: Pad): DrumId {
+  return layers[0]!.source.drum;
 }
 
 export function patternLengthTicks(pattern: Pattern, meter: Meter): Ticks {

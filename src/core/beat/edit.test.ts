@@ -20,9 +20,8 @@ const EIGHTHS = { grid: "1/8", strength: 0.5, reach: 1 } as const;
 function withPass(beat: Beat, pads: readonly number[], more: Partial<edits.NewPass> = {}, at = place) {
   const added = edits.addPass(beat, at, { name: "P", muted: false, quantize: beat.inputQuantize, ...more });
   const hits = pads.map((pad, index) => ({
-    pad,
-    playedTicks: (index * 960 + 5) as Ticks,
-    velocity: 60 + index,
+    lane: pad,
+    played: { ticks: (index * 960 + 5) as Ticks, velocity: 60 + index },
     lengthTicks: 60 as Ticks,
   }));
   return edits.addHits(added.beat, at, added.passId, hits);
@@ -120,8 +119,8 @@ describe("quantize of what was recorded", () => {
     const after = setQuantize(beat, place, scope, { grid: "1/4" });
     expect(grids(after)).toEqual(expected);
     expect(quantizeOf(passesOf(after), scope)!.grid).toBe("1/4");
-    expect(hitsOf(after).map(({ playedTicks }) => playedTicks)).toEqual(
-      hitsOf(beat).map(({ playedTicks }) => playedTicks),
+    expect(hitsOf(after).map(({ played: { ticks } }) => ticks)).toEqual(
+      hitsOf(beat).map(({ played: { ticks } }) => ticks),
     );
   });
 
@@ -192,9 +191,9 @@ describe("passes", () => {
     expect(hitsOf(masked).filter((hit) => hit.masked)).toHaveLength(2);
     expect(passEdits.unmaskPass(masked, place, high!.id)).toEqual(beat);
     const left = passesOf(passEdits.clearPad(beat, place, 1));
-    expect(left.map(({ hits }) => hits.map(({ pad }) => pad))).toEqual([[0], [2]]);
+    expect(left.map(({ hits }) => hits.map(({ lane }) => lane))).toEqual([[0], [2]]);
     expect(passEdits.clearPad(beat, place, 9)).toBe(beat);
-    const all = (hit: Hit) => hit.pad < 2 || hit.pad === 2;
+    const all = (hit: Hit) => hit.lane < 2 || hit.lane === 2;
     expect(passesOf(passEdits.removeHits(beat, place, all))).toEqual([]);
     expect(passesOf(passEdits.removeHits(beat, place, all, high!.id))).toEqual([{ ...high, hits: [] }]);
     const waiting = edits.addPass(beat, place, { name: "Open", muted: false, quantize: EIGHTHS });
@@ -281,7 +280,7 @@ describe("patterns", () => {
 
   test("a copy goes back to points of its own: starts by the ids that its hits have, without those of hits that are gone", () => {
     const [hit] = hitsOf(beat);
-    const start = { ticks: 7 as Ticks, velocity: 70 };
+    const start = { ticks: 7 as Ticks, velocity: 70, by: "keep" as const };
     const pointed = edits.editPattern({ ...beat, nextId: 71 }, place, (pattern) => ({
       ...pattern,
       points: [{ id: 70, name: "Kept 1", starts: { [hit!.id]: start, 3: start } }],
@@ -326,10 +325,10 @@ describe("passes that were kept beside the beat", () => {
   test("they come back with ids of their own; a pattern that is gone comes back for all of them; unknown pads stay out", () => {
     const [kept] = newPasses(after, before);
     const back = putBack(before, [kept!]);
-    expect(passesOf(back).map(({ hits }) => hits.map(({ pad }) => pad))).toEqual([[0], [1, 2]]);
+    expect(passesOf(back).map(({ hits }) => hits.map(({ lane }) => lane))).toEqual([[0], [1, 2]]);
     expect(passesOf(back)[1]!.id).toBe(before.nextId);
     const lost = { ...kept!, place: { partId: 1, patternId: 900 }, pattern: { id: 900, name: "Gone", bars: 5 } };
-    const strange = { ...lost, pass: { ...lost.pass, hits: [...lost.pass.hits, { ...lost.pass.hits[0]!, pad: 99 }] } };
+    const strange = { ...lost, pass: { ...lost.pass, hits: [...lost.pass.hits, { ...lost.pass.hits[0]!, lane: 99 }] } };
     const both = putBack(before, [lost, strange]);
     expect(
       both.parts[0]!.patterns.map(({ name, bars, passes }) => [name, bars, passes.map(({ hits }) => hits.length)]),
@@ -359,7 +358,7 @@ test("very large ids are made small in their order, with everything that points 
   const beat = withPass(withPass(empty, [0, 1], { take: 2_000_000 }), [2]);
   expect(compactIds(beat)).toBe(beat);
   const [first] = hitsOf(beat);
-  const start = { ticks: 1 as Ticks, velocity: 9 };
+  const start = { ticks: 1 as Ticks, velocity: 9, by: "hand" as const };
   const large = edits.editPattern({ ...beat, nextId: 3_000_000 }, place, (pattern) => ({
     ...pattern,
     points: [{ id: 2_500_000, name: "K", starts: { [first!.id]: start, 999: start } }],
@@ -374,7 +373,7 @@ test("very large ids are made small in their order, with everything that points 
   expect(ids).toEqual([1, 2, 3, 4, 5, 6, 7]);
   expect([pattern.passes[0]!.take, pattern.points![0]!.id, small.nextId]).toEqual([8, 9, 10]);
   expect(pattern.points![0]!.starts).toEqual({ 4: start });
-  expect(hitsOf(small).map(({ pad }) => pad)).toEqual([0, 1, 2]);
+  expect(hitsOf(small).map(({ lane }) => lane)).toEqual([0, 1, 2]);
 });
 
 test("a beat says that it is nearly full when it becomes so, and no more fits when it is; what was fuller may shrink", () => {

@@ -81,8 +81,8 @@ export function addHits(beat: Beat, place: PatternPlace, passId: number, hits: r
  * as long to read.
  */
 export function numberHit(from: NewHit, id: number): Hit {
-  const { pad, playedTicks, velocity, lengthTicks } = from;
-  const hit: Record<string, unknown> = { id, pad, playedTicks, velocity, lengthTicks };
+  const { lane, played, lengthTicks } = from;
+  const hit: Record<string, unknown> = { id, lane, played, lengthTicks };
   for (const field of OPTIONAL_HIT_FIELDS) if (from[field] !== undefined) hit[field] = from[field];
   return hit as unknown as Hit;
 }
@@ -91,8 +91,7 @@ type OptionalField = { [Key in keyof NewHit]-?: undefined extends NewHit[Key] ? 
 
 /** All of them: a field that is missing here, or is none, does not compile. */
 const OPTIONAL_HIT_FIELDS = Object.keys({
-  straightTicks: true,
-  kept: true,
+  start: true,
   masked: true,
   choked: true,
   quantize: true,

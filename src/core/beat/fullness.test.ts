@@ -23,15 +23,13 @@ function beatOf(count: number): Beat {
   const hits = Array.from({ length: count }, (): NewHit => {
     const ticks = (random() * 7_600_000) as Ticks;
     return {
-      pad: Math.floor(16 * random()),
-      playedTicks: ticks,
-      straightTicks: (ticks - random()) as Ticks,
-      velocity: 100 + Math.floor(27 * random()),
+      lane: Math.floor(16 * random()),
+      played: { ticks: ticks, straightTicks: (ticks - random()) as Ticks, velocity: 100 + Math.floor(27 * random()) },
       lengthTicks: (60 + random()) as Ticks,
       masked: true,
       choked: true,
       quantize: { grid: "1/16", strength: random(), reach: random(), mix: ["1/8T", "1/16T"], adaptive: true },
-      kept: { ticks, velocity: 100, covered: true },
+      start: { ticks, velocity: 100, covered: true, by: "keep" },
       lap: 1_000_000 + Math.floor(1000 * random()),
     };
   });

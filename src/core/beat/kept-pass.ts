@@ -87,7 +87,7 @@ function withPass(beat: Beat, place: PatternPlace, { hits, ...pass }: Pass): Bea
   // The number of a group of takes must not be given to another one.
   const free = { ...beat, nextId: Math.max(beat.nextId, (pass.take ?? 0) + 1) };
   const added = addPass(free, place, pass);
-  const known = hits.filter(({ pad }) => pads.has(pad));
+  const known = hits.filter(({ lane }) => pads.has(lane));
   const filled = addHits(added.beat, place, added.passId, known);
   return pass.take === undefined ? filled : chooseTake(filled, place, added.passId);
 }

@@ -1,6 +1,6 @@
-import { DRUM_IDS, DRUMS } from "../drums";
+import { DRUM_IDS, DRUMS, type DrumId } from "../drums";
 import type { Meter } from "../time/meter";
-import type { Beat, Pad, PatternPlace, QuantizeSettings } from "./beat";
+import type { Beat, Lane, Mix, Pad, PatternPlace, QuantizeSettings } from "./beat";
 
 /** The safe way is the default: sixteenths, all the way, as far as they reach. */
 export const DEFAULT_QUANTIZE: QuantizeSettings = { grid: "1/16", strength: 1, reach: 1 };
@@ -11,16 +11,19 @@ export const MAX_BARS = 2000;
 /** The longest loop that the workspace offers; files may bring longer ones. */
 export const MAX_LOOP_BARS = 16;
 
+/** As the sounds are made, and nothing sent into the room. */
+export const PLAIN_MIX: Mix = { levelDb: 0, pan: 0, roomDb: -60 };
+
 /** The pads every kit part starts with, in the order of the keys. */
 export function defaultPads(): readonly Pad[] {
-  return DRUM_IDS.map((drum, id) => ({
-    id,
-    drum,
-    name: DRUMS[drum].name,
-    note: DRUMS[drum].note,
-    muted: false,
-    soloed: false,
-  }));
+  return DRUM_IDS.map((drum, id) => ({ ...drumPad(drum, id), slot: id }));
+}
+
+/** A pad for a drum, without a key of its own. */
+export function drumPad(drum: DrumId, id: Lane, { name, note } = DRUMS[drum] as Pick<Pad, "name" | "note">): Pad {
+  const { role, family } = DRUMS[drum];
+  const layers = [{ source: { kind: "drum" as const, drum } }];
+  return { id, name, note, role, family, layers, mix: PLAIN_MIX, muted: false, soloed: false };
 }
 
 export interface NewBeat {
@@ -43,7 +46,11 @@ export function newBeat({ id, name, bpm = DEFAULT_BPM, meter = DEFAULT_METER, ba
       {
         id: 1,
         name: "Kit",
-        kit: "deckhouse",
+        kind: "kit",
+        kitId: "deckhouse",
+        mix: PLAIN_MIX,
+        muted: false,
+        soloed: false,
         pads: defaultPads(),
         patterns: [{ id: 2, name: "Pattern 1", bars, passes: [] }],
       },

@@ -43,7 +43,7 @@ export function unmaskPass(beat: Beat, place: PatternPlace, passId: number): Bea
 
 /** Takes the hits of one pad out of all passes of a pattern; passes that are left without a hit go, too. */
 export function clearPad(beat: Beat, place: PatternPlace, padId: number): Beat {
-  return removeHits(beat, place, (hit) => hit.pad === padId);
+  return removeHits(beat, place, (hit) => hit.lane === padId);
 }
 
 export function clearPattern(beat: Beat, place: PatternPlace): Beat {

@@ -15,7 +15,7 @@ export type QuantizeScope =
  */
 export function setQuantize(beat: Beat, place: PatternPlace, scope: QuantizeScope, change: QuantizeChange): Beat {
   const inScope = (hit: Hit) =>
-    scope.kind === "pad" ? hit.pad === scope.pad : scope.kind === "hits" && scope.ids.has(hit.id);
+    scope.kind === "pad" ? hit.lane === scope.pad : scope.kind === "hits" && scope.ids.has(hit.id);
   return editPattern(beat, place, (pattern) => ({
     ...pattern,
     passes: pattern.passes.map((pass) => {
@@ -45,7 +45,7 @@ export function quantizeOf(
   for (const pass of passes.toReversed()) {
     if (scope.kind === "all" || (scope.kind === "pass" && scope.passId === pass.id)) return pass.quantize;
     if (scope.kind === "pass") continue;
-    const hit = pass.hits.findLast(({ id, pad }) => (scope.kind === "pad" ? pad === scope.pad : scope.ids.has(id)));
+    const hit = pass.hits.findLast(({ id, lane }) => (scope.kind === "pad" ? lane === scope.pad : scope.ids.has(id)));
     if (hit) return hit.quantize ?? pass.quantize;
   }
   return undefined;

@@ -53,7 +53,7 @@ function performPass(beat: Beat, place: PatternPlace, score: BeatScore, pass: Pa
     added.beat,
     place,
     added.passId,
-    hits.sort((a, b) => a.playedTicks - b.playedTicks),
+    hits.sort((a, b) => a.played.ticks - b.played.ticks),
   );
 }
 
@@ -65,9 +65,11 @@ function playLane(score: BeatScore, pass: PassScore, drum: DrumId, steps: string
     const velocity = Math.round(stroke.velocity + stroke.spread * normal(random));
     return [
       {
-        pad: DRUM_IDS.indexOf(drum),
-        playedTicks: (stepTicks(score, step) + secondsToTicks((errorMs / 1000) as Seconds, score.bpm)) as Ticks,
-        velocity: Math.max(1, Math.min(127, velocity)),
+        lane: DRUM_IDS.indexOf(drum),
+        played: {
+          ticks: (stepTicks(score, step) + secondsToTicks((errorMs / 1000) as Seconds, score.bpm)) as Ticks,
+          velocity: Math.max(1, Math.min(127, velocity)),
+        },
         lengthTicks: STROKE_LENGTH_TICKS,
       },
     ];

@@ -59,9 +59,9 @@ function lapsAlong(beat: Beat, played: Beat, startMs: number): readonly Lookback
 function hitsOf(beat: Beat, played: Beat, pass: number) {
   const place = firstPlace(beat);
   const noteOf = new Map(findPart(beat, place.partId).pads.map(({ id, note }) => [id, note]));
-  return findPattern(played, firstPlace(played)).passes[pass]!.hits.map(({ pad, velocity, playedTicks: ticks }) => ({
-    pad,
-    note: noteOf.get(pad)!,
+  return findPattern(played, firstPlace(played)).passes[pass]!.hits.map(({ lane, played: { velocity, ticks } }) => ({
+    pad: lane,
+    note: noteOf.get(lane)!,
     velocity,
     device: DEVICE,
     beatId: beat.id,

@@ -4,12 +4,14 @@ import { compactIds } from "../beat/compact-ids";
 import { CoreError } from "../core-error";
 import { parseJson } from "./parse-json";
 import { describeProblem } from "./describe-problem";
+import { upgradeBeat, type Beat1 } from "./beat-1";
+import validateFirst from "./generated/beat-1-validator";
 import validate from "./generated/beat-validator";
 import { grooveProblem } from "./groove-file";
 import { MAX_BEAT_FILE_BYTES, MAX_HITS, MAX_PASSES, MAX_PATTERNS, MAX_POINT_STARTS } from "../limits";
 
 export const BEAT_FILE_FORMAT = "echo-pocket-beat";
-export const BEAT_FILE_VERSION = 1;
+export const BEAT_FILE_VERSION = 2;
 
 /** @returns the text of a beat file, as docs/schema/beat.schema.json describes it */
 export function writeBeatFile(beat: Beat): string {
@@ -32,18 +34,31 @@ export function checkBeat(beat: unknown): Beat {
   return checkBeatFile({ format: BEAT_FILE_FORMAT, version: BEAT_FILE_VERSION, beat });
 }
 
-/** The same for parsed JSON. */
+/** The same for parsed JSON; what the first version wrote becomes a beat of today. */
 export function checkBeatFile(data: unknown): Beat {
-  if (!validate(data)) {
-    const problems = (validate.errors ?? []).map(describeProblem);
+  const version = versionOf(data);
+  if (version !== undefined && version !== 1 && version !== BEAT_FILE_VERSION)
+    throw new CoreError(
+      "bad-beat-file",
+      `This beat file can't be read: /version: is ${version}, and here 1 and 2 are known.`,
+    );
+  const first = version === 1;
+  const check = first ? validateFirst : validate;
+  if (!check(data)) {
+    const problems = (check.errors ?? []).map(describeProblem);
     throw new CoreError("bad-beat-file", `This beat file can't be read: ${problems[0]}.`, problems);
   }
-  const { beat } = data as { beat: Beat };
+  const beat = first ? upgradeBeat((data as { beat: Beat1 }).beat) : (data as { beat: Beat }).beat;
   checkCounts(beat);
   const problems = [...unfilledBar(beat), ...strayReferences(beat)];
   if (problems.length > 0)
     throw new CoreError("bad-beat-file", `This beat file can't be read: ${problems[0]}.`, problems);
   return compactIds(beat);
+}
+
+function versionOf(data: unknown): number | undefined {
+  const version = typeof data === "object" && data !== null && "version" in data ? data.version : undefined;
+  return typeof version === "number" ? version : undefined;
 }
 
 function checkCounts(beat: Beat): void {
@@ -79,6 +94,8 @@ function* strayReferences(beat: Beat): Generator<string> {
     yield* claim(part.id, at);
     const pads = new Set(part.pads.map(({ id }) => id));
     if (pads.size < part.pads.length) yield `${at}/pads: two pads have the same id`;
+    const slots = part.pads.flatMap(({ slot }) => (slot === undefined ? [] : [slot]));
+    if (new Set(slots).size < slots.length) yield `${at}/pads: two pads have the same slot`;
     for (const [n, pattern] of part.patterns.entries()) {
       yield* claim(pattern.id, `${at}/patterns/${n}`);
       const wrong = pattern.groove && grooveProblem(pattern.groove.groove);
@@ -88,7 +105,7 @@ function* strayReferences(beat: Beat): Generator<string> {
         yield* claim(pass.id, passAt);
         for (const [h, hit] of pass.hits.entries()) {
           yield* claim(hit.id, `${passAt}/hits/${h}`);
-          if (!pads.has(hit.pad)) yield `${passAt}/hits/${h}/pad: there is no pad ${hit.pad} in this part`;
+          if (!pads.has(hit.lane)) yield `${passAt}/hits/${h}/lane: there is no pad ${hit.lane} in this part`;
         }
       }
     }

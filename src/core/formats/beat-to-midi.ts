@@ -39,7 +39,7 @@ function partNotes(beat: Beat, part: Part, place: PatternPlace, timing: MidiTimi
       tick: wrap(Math.round(ticks), length),
       lengthTicks: Math.max(1, Math.round(lengthTicks)),
       channel: DRUM_CHANNEL,
-      note: noteOf.get(hit.pad)!,
+      note: noteOf.get(hit.lane)!,
       velocity,
     }),
   );

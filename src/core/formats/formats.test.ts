@@ -43,9 +43,8 @@ const anyBeat: fc.Arbitrary<Beat> = fc
       quantize: { grid, strength: 1, reach: 1 },
     });
     const strokes = hits.map(({ pad, played, velocity }) => ({
-      pad,
-      velocity,
-      playedTicks: (played / 3) as Ticks,
+      lane: pad,
+      played: { velocity, ticks: (played / 3) as Ticks },
       lengthTicks: 60 as Ticks,
       ...(velocity % 3 === 0 && { masked: true as const }),
       ...(velocity % 5 === 0 && { choked: true as const }),
@@ -67,7 +66,12 @@ describe("beat file", () => {
   };
   test.each([
     ["no JSON", good.slice(0, -30), /its text is not JSON/],
-    ["another version", changed((file) => (file.version = 2)), "/version: must be 1, got 2"],
+    ["another version", changed((file) => (file.version = 3)), "/version: is 3, and here 1 and 2 are known"],
+    [
+      "a version that is none",
+      changed((file) => Object.assign(file, { version: "two" })),
+      '/version: must be 2, got "two"',
+    ],
     [
       "a missing field",
       changed((file) => delete (file.beat as { parts?: unknown }).parts),
@@ -80,8 +84,8 @@ describe("beat file", () => {
     ],
     [
       "a hard hit",
-      changed((file) => Object.assign(file.beat.parts[0]!.patterns[0]!.passes[1]!.hits[2]!, { velocity: 128 })),
-      /passes\/1\/hits\/2\/velocity: must be <= 127, got 128/,
+      changed((file) => Object.assign(file.beat.parts[0]!.patterns[0]!.passes[1]!.hits[2]!.played, { velocity: 128 })),
+      /passes\/1\/hits\/2\/played\/velocity: must be <= 127, got 128/,
     ],
     [
       "an unknown grid",
@@ -90,8 +94,8 @@ describe("beat file", () => {
     ],
     [
       "a hit on no pad",
-      changed((file) => Object.assign(file.beat.parts[0]!.patterns[0]!.passes[0]!.hits[0]!, { pad: 99 })),
-      /hits\/0\/pad: there is no pad 99/,
+      changed((file) => Object.assign(file.beat.parts[0]!.patterns[0]!.passes[0]!.hits[0]!, { lane: 99 })),
+      /hits\/0\/lane: there is no pad 99/,
     ],
     [
       "an id used twice",
@@ -154,9 +158,8 @@ describe("MIDI file", () => {
       quantize: { grid: "1/16", strength: 1, reach: 1 },
     });
     const hits = [-30.4, 250.6].map((played) => ({
-      pad: 0,
-      playedTicks: played as Ticks,
-      velocity: 64,
+      lane: 0,
+      played: { ticks: played as Ticks, velocity: 64 },
       lengthTicks: 60 as Ticks,
     }));
     const full = addHits(beat, place, passId, hits);
@@ -190,7 +193,11 @@ describe("MIDI file", () => {
         [1920, 50],
         [1920.2, 80],
       ] as const
-    ).map(([played, velocity]) => ({ pad: 0, playedTicks: played as Ticks, velocity, lengthTicks: 60 as Ticks }));
+    ).map(([played, velocity]) => ({
+      lane: 0,
+      played: { ticks: played as Ticks, velocity },
+      lengthTicks: 60 as Ticks,
+    }));
     const off = { grid: "off", strength: 1, reach: 1 } as const;
     const full = addHits(beat, place, passId, hits);
     const notes = (timing: "heard" | "played", made = full) =>
@@ -283,8 +290,13 @@ describe("MIDI file", () => {
       1,
     ]);
     // Note 60 has no pad of ours: it gets one of its own, which sounds like the nearest drum.
-    expect(beat.parts[0]!.pads.at(-1)).toMatchObject({ name: "Hi Bongo", note: 60, drum: "conga" });
-    expect(beat.parts[0]!.patterns[0]!.passes[0]!.hits[0]!.playedTicks).toBe(960);
+    expect(beat.parts[0]!.pads.at(-1)).toMatchObject({
+      name: "Hi Bongo",
+      note: 60,
+      role: "other",
+      layers: [{ source: { kind: "drum", drum: "conga" } }],
+    });
+    expect(beat.parts[0]!.patterns[0]!.passes[0]!.hits[0]!.played.ticks).toBe(960);
   });
 });
 
@@ -299,7 +311,7 @@ test("the demo beats are sound files of their own, with several passes of played
     expect(readBeatFile(writeBeatFile(beat))).toEqual(beat);
     const { passes } = beat.parts[0]!.patterns[0]!;
     expect(passes.length).toBeGreaterThan(1);
-    expect(passes.every(({ hits }) => hits.some(({ playedTicks }) => !Number.isInteger(playedTicks)))).toBe(true);
+    expect(passes.every(({ hits }) => hits.some(({ played: { ticks } }) => !Number.isInteger(ticks)))).toBe(true);
   }
   expect(() => demoBeat("Nobody")).toThrow(/There is no demo beat "Nobody"/);
 });

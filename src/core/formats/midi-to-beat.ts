@@ -1,6 +1,6 @@
 import type { Beat, Pad } from "../beat/beat";
 import { addHits, addPass, type NewHit } from "../beat/edit";
-import { DEFAULT_BPM, DEFAULT_METER, defaultPads, firstPlace, MAX_BARS, newBeat } from "../beat/new-beat";
+import { DEFAULT_BPM, DEFAULT_METER, defaultPads, drumPad, firstPlace, MAX_BARS, newBeat } from "../beat/new-beat";
 import { CoreError } from "../core-error";
 import type { Meter } from "../time/meter";
 import { barTicks, meter as toMeter } from "../time/meter";
@@ -35,9 +35,8 @@ export function midiToBeat(bytes: Uint8Array, id: string, name: string): Importe
   const pads = padsFor(new Set(drums.map(({ note }) => note)));
   const padOf = new Map(pads.map((pad) => [pad.note, pad.id]));
   const hits = drums.map(({ tick, lengthTicks, note, velocity }): NewHit => ({
-    pad: padOf.get(note)!,
-    playedTicks: (tick * scale) as Ticks,
-    velocity,
+    lane: padOf.get(note)!,
+    played: { ticks: (tick * scale) as Ticks, velocity },
     lengthTicks: (lengthTicks * scale) as Ticks,
   }));
   const empty = newBeat({ id, name, bpm: tempo.value, meter: meter.value, bars });
@@ -115,7 +114,7 @@ function padsFor(notes: ReadonlySet<number>): readonly Pad[] {
     ...pads,
     ...extra.map((note, index) => {
       const { name, drum } = GM_PERCUSSION[note] ?? { name: `Note ${note}`, drum: FALLBACK_DRUM };
-      return { id: pads.length + index, name, drum, note, muted: false, soloed: false };
+      return drumPad(drum, pads.length + index, { name, note });
     }),
   ];
 }

@@ -82,12 +82,11 @@ function retimeSection(
 ): void {
   const hits = inside.map(({ on, off }, id): Hit => ({
     id,
-    pad: on.event.noteNumber,
-    playedTicks: ((on.tick - startTick) * scale) as Ticks,
-    velocity: on.event.velocity,
+    lane: on.event.noteNumber,
+    played: { ticks: ((on.tick - startTick) * scale) as Ticks, velocity: on.event.velocity },
     lengthTicks: (((off?.tick ?? on.tick) - on.tick) * scale) as Ticks,
   }));
-  const last = hits.reduce((latest, { playedTicks }) => Math.max(latest, playedTicks), 0);
+  const last = hits.reduce((latest, { played: { ticks } }) => Math.max(latest, ticks), 0);
   // A bar more than is played, so that nothing goes round.
   const bars = Math.floor(last / barTicks(meter)) + 2;
   const pass = { id: 0, name: "", muted: false, quantize, hits };

@@ -35,7 +35,11 @@ function pushed(beat: Beat, place: PatternPlace, random: () => number): { beat: 
   const early = random() < 0.6 ? [-50 - Math.floor(random() * 30)] : [];
   const pass = (from: Beat, grid: "1/4" | "off", pad: number, played: readonly number[]) => {
     const added = addPass(from, place, { name: grid, muted: false, quantize: { grid, strength: 1, reach: 1 } });
-    const hits = played.map((at) => ({ pad, playedTicks: at as Ticks, velocity: 99, lengthTicks: 60 as Ticks }));
+    const hits = played.map((at) => ({
+      lane: pad,
+      played: { ticks: at as Ticks, velocity: 99 },
+      lengthTicks: 60 as Ticks,
+    }));
     return addHits(added.beat, place, added.passId, hits);
   };
   const scores = [

@@ -16,9 +16,8 @@ type Played = readonly [pad: number, ticks: number, velocity: number, more?: Par
 function withPass(beat: Beat, quantize: QuantizeSettings, ...played: readonly Played[]): Beat {
   const added = addPass(beat, place, { name: "P", muted: false, quantize });
   const hits = played.map(([pad, ticks, velocity, more]) => ({
-    pad,
-    playedTicks: ticks as Ticks,
-    velocity,
+    lane: pad,
+    played: { ticks: ticks as Ticks, velocity },
     lengthTicks: 60 as Ticks,
     ...more,
   }));

@@ -1,5 +1,5 @@
 import type { Beat, PatternPlace } from "../beat/beat";
-import { wholeSpan } from "../beat/beat";
+import { drumOf, wholeSpan } from "../beat/beat";
 import { findPart, findPattern } from "../beat/edit";
 import { DRUM_IDS } from "../drums";
 import { orderOf, type EventTable } from "../sound/event-table";
@@ -32,7 +32,7 @@ export function compileEvents(beat: Beat, place: PatternPlace, options: CompileO
   const part = findPart(beat, place.partId);
   const pattern = findPattern(beat, place);
   const loop = span ?? wholeSpan(pattern, beat.meter);
-  const drumOf = new Map(part.pads.map(({ id, drum }) => [id, DRUM_IDS.indexOf(drum)]));
+  const drums = new Map(part.pads.map((pad) => [pad.id, DRUM_IDS.indexOf(drumOf(pad))]));
   const open = openPads(part);
   const feel: Feel = hearing === "grooved" ? pattern : {};
   const turns = new Map<number, number>();
@@ -42,11 +42,11 @@ export function compileEvents(beat: Beat, place: PatternPlace, options: CompileO
     return from && from.run === fresh!.run ? from.lap : 0;
   };
   const events = loopHits(pattern, beat.meter, loop, beat.inputQuantize.grid, hearing)
-    .filter(({ hit, covered, passId }) => !covered && (open.has(hit.pad) || passId === recordingPassId))
+    .filter(({ hit, covered, passId }) => !covered && (open.has(hit.lane) || passId === recordingPassId))
     .sort((a, b) => a.loopTicks - b.loopTicks || a.hit.id - b.hit.id)
     .map(({ hit, ticks, line, loopTicks, velocity, lengthTicks }) => {
-      const turn = turns.get(hit.pad) ?? 0;
-      turns.set(hit.pad, turn + 1);
+      const turn = turns.get(hit.lane) ?? 0;
+      turns.set(hit.lane, turn + 1);
       const leads = loopTicks < 0 || (line !== undefined && line % bar === 0 && ticks < line);
       return { hit, loopTicks, velocity, lengthTicks, leads, variant: turn % VARIANTS };
     })
@@ -65,8 +65,8 @@ export function compileEvents(beat: Beat, place: PatternPlace, options: CompileO
     ticks,
     leads: Uint8Array.from(events, ({ leads }) => (leads ? 1 : 0)),
     order: orderOf(ticks, loop.lengthTicks),
-    pads: Uint8Array.from(events, ({ hit }) => hit.pad),
-    drums: Uint8Array.from(events, ({ hit }) => drumOf.get(hit.pad) ?? 0),
+    pads: Uint8Array.from(events, ({ hit }) => hit.lane),
+    drums: Uint8Array.from(events, ({ hit }) => drums.get(hit.lane) ?? 0),
     velocities: Uint8Array.from(events, ({ velocity }) => velocity),
     variants: Uint8Array.from(events, ({ variant }) => variant),
     cutTicks: Float64Array.from(events, ({ hit, lengthTicks }) => (hit.choked ? lengthTicks : 0)),

@@ -38,9 +38,8 @@ test("500 changes of swing and groove at any moment of a lap: no hit lost, none 
     quantize: { grid: "1/16", strength: 1, reach: 1 },
   });
   const hits = DRUM_IDS.map((_, pad) => ({
-    pad,
-    playedTicks: (pad * 240 + 12) as Ticks,
-    velocity: 127,
+    lane: pad,
+    played: { ticks: (pad * 240 + 12) as Ticks, velocity: 127 },
     lengthTicks: 60 as Ticks,
   }));
   const beat = addHits(added.beat, place, added.passId, hits);

@@ -29,7 +29,7 @@ export function eraseSpan(
   const duration = toTicks - fromTicks;
   const doomed = new Set(
     loopHits(findPattern(beat, place), beat.meter, span, beat.inputQuantize.grid, hearing)
-      .filter(({ hit, loopTicks }) => pads.has(hit.pad) && wrap(loopTicks - fromTicks, span.lengthTicks) < duration)
+      .filter(({ hit, loopTicks }) => pads.has(hit.lane) && wrap(loopTicks - fromTicks, span.lengthTicks) < duration)
       .map(({ hit }) => hit.id),
   );
   return removeHits(beat, place, ({ id }) => doomed.has(id), keepPassId);

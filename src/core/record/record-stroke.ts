@@ -72,10 +72,8 @@ function counted({ lap, counts }: Recording, placed: PlacedStroke): Pick<Recordi
 export function hitOf(placed: PlacedStroke): NewHit {
   const { pad, velocity, playedTicks, straightTicks, masked, quantize, downbeatTicks, lap } = placed;
   return {
-    pad,
-    playedTicks,
-    ...(straightTicks !== undefined && { straightTicks }),
-    velocity,
+    lane: pad,
+    played: { ticks: playedTicks, ...(straightTicks !== undefined && { straightTicks }), velocity },
     lengthTicks: STROKE_LENGTH_TICKS,
     ...(masked && { masked }),
     ...(quantize && { quantize }),
@@ -91,7 +89,7 @@ function replaceEarlier(
 ): { readonly beat: Beat; readonly recording: Recording } {
   if (recording.mode !== "replace" || masked || lap <= (recording.replaced[pad] ?? -1)) return { beat, recording };
   const inLoop = loopHits(findPattern(beat, recording.place), beat.meter, span, beat.inputQuantize.grid, hearing);
-  const doomed = new Set(inLoop.filter(({ hit }) => hit.pad === pad).map(({ hit }) => hit.id));
+  const doomed = new Set(inLoop.filter(({ hit }) => hit.lane === pad).map(({ hit }) => hit.id));
   return {
     beat: removeHits(beat, recording.place, ({ id }) => doomed.has(id), recording.passId),
     recording: { ...recording, replaced: { ...recording.replaced, [pad]: lap } },

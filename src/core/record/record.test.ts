@@ -66,7 +66,7 @@ describe("where a stroke belongs", () => {
     const placed = placeIn(beat, run, { pad: 0, velocity: 100 }, ticks as Ticks);
     const { beat: after } = recordStroke(beat, startRecording(firstPlace(beat), "overdub"), placed);
     const [pattern] = readBeatFile(writeBeatFile(after)).parts[0]!.patterns;
-    expect(heard(pattern!, beat.meter).map((hit) => [hit.ticks, hit.hit.playedTicks])).toEqual([[expected, ticks]]);
+    expect(heard(pattern!, beat.meter).map((hit) => [hit.ticks, hit.hit.played.ticks])).toEqual([[expected, ticks]]);
   });
 });
 
@@ -108,7 +108,9 @@ describe("overdub", () => {
         const passes = (beat: Beat) => beat.parts[0]!.patterns[0]!.passes;
         expect(passes(after).slice(0, passes(before).length)).toEqual(passes(before));
         expect(after.parts[0]!.patterns[0]!.bars).toBe(2);
-        for (const { playedTicks } of passes(after).flatMap(({ hits }) => hits)) {
+        for (const {
+          played: { ticks: playedTicks },
+        } of passes(after).flatMap(({ hits }) => hits)) {
           expect(playedTicks).toBeGreaterThanOrEqual(-120);
           expect(playedTicks).toBeLessThan(7680 - 120);
         }
@@ -155,7 +157,7 @@ test("what is written of a stroke is all of it, and nothing else", () => {
     return recordStroke(start, startRecording(place, mode), placed).beat;
   };
   const passes = (after: Beat) => edits.findPattern(after, place).passes;
-  const plain = { pad: 3, velocity: 77, playedTicks: 1000, lengthTicks: 60, lap: 0 };
+  const plain = { lane: 3, played: { velocity: 77, ticks: 1000 }, lengthTicks: 60, lap: 0 };
   const pass = { name: "Pass 1", muted: false, quantize: beat.inputQuantize };
   const [made] = passes(write({}, 1000));
   expect(made).toEqual({ ...pass, id: made!.id, hits: [{ ...plain, id: made!.hits[0]!.id }] });
@@ -164,7 +166,7 @@ test("what is written of a stroke is all of it, and nothing else", () => {
   expect(repeated!.hits[0]).toEqual({
     ...plain,
     id: expect.any(Number),
-    playedTicks: 5680,
+    played: { ticks: 5680, velocity: 77 },
     lap: undefined,
     quantize: grid,
     masked: true,
@@ -174,8 +176,8 @@ test("what is written of a stroke is all of it, and nothing else", () => {
   // Over a swing of two thirds what is struck on the late sixteenth (640) is straight on 480; a made note comes with its line.
   const swung = edits.setFeel(beat, place, { swing: { ratio: 2 / 3, unit: "1/16" } });
   const straight = (more: Partial<Stroke>, ticks: number) => passes(write(more, ticks, "overdub", swung))[0]!.hits[0];
-  expect(straight({}, 320)).toMatchObject({ playedTicks: 320, straightTicks: 240 });
-  expect(straight({ quantize: grid }, 240)).toMatchObject({ playedTicks: 320, straightTicks: 240 });
+  expect(straight({}, 320)).toMatchObject({ played: { ticks: 320, straightTicks: 240 } });
+  expect(straight({ quantize: grid }, 240)).toMatchObject({ played: { ticks: 320, straightTicks: 240 } });
 });
 
 test("a pass has the first number that none has", () => {
@@ -183,7 +185,7 @@ test("a pass has the first number that none has", () => {
   const place = firstPlace(beat);
   for (const name of ["Pass 12", "My Pass 40", "Pass 70b", "Take 9"])
     beat = edits.addHits(...withPass(beat, name), [
-      { pad: 0, velocity: 9, playedTicks: 0 as Ticks, lengthTicks: 60 as Ticks },
+      { lane: 0, played: { velocity: 9, ticks: 0 as Ticks }, lengthTicks: 60 as Ticks },
     ]);
   expect(passesOf(recordAll(beat, [at(0, 0)]).beat).at(-1)!.name).toBe("Pass 13");
   const { beat: taken } = recordAll(beat, [at(0, 0), at(0, 7680)], "takes");
@@ -209,7 +211,7 @@ describe("replace", () => {
   test("only pads that are struck lose what they had; the others are left alone, and the last lap wins", () => {
     const before = recordAll(empty, [at(0, 0), at(0, 960), at(1, 1920), at(2, 480)]).beat;
     const { beat } = recordAll(before, [at(0, 240), at(1, 1440), at(0, 7680 + 2880), at(0, 7680 + 3840)], "replace");
-    expect(hitsOf(beat).map(({ pad, playedTicks }) => [pad, playedTicks])).toEqual([
+    expect(hitsOf(beat).map(({ lane, played: { ticks } }) => [lane, ticks])).toEqual([
       [2, 480],
       [1, 1440],
       [0, 2880],
@@ -224,7 +226,7 @@ describe("replace", () => {
         const { beat, recorded } = recordAll(before, second, "replace");
         const struck = new Set(recorded.map(({ stroke: { pad } }) => pad));
         const kept = new Set(hitsOf(beat).map(({ id }) => id));
-        for (const hit of hitsOf(before)) expect(kept.has(hit.id)).toBe(!struck.has(hit.pad));
+        for (const hit of hitsOf(before)) expect(kept.has(hit.id)).toBe(!struck.has(hit.lane));
         expect(beat.parts[0]!.patterns[0]!.bars).toBe(2);
       }),
     ));
@@ -252,7 +254,7 @@ describe("replace", () => {
     expect(hitsOf(masked.beat)).toHaveLength(6);
     expect(heard(masked.beat.parts[0]!.patterns[0]!, masked.beat.meter)).toHaveLength(5);
     const { beat } = recordAll(before, [at(0, 480)], "replace", region);
-    expect(hitsOf(beat).map(({ playedTicks }) => playedTicks)).toEqual([100, 5700, 5790, 4320]);
+    expect(hitsOf(beat).map(({ played: { ticks } }) => ticks)).toEqual([100, 5700, 5790, 4320]);
     const muted = edits.setPass(before, firstPlace(before), passesOf(before)[0]!.id, { muted: true });
     expect(hitsOf(recordAll(muted, [at(0, 480)], "replace").beat)).toHaveLength(6);
   });
@@ -304,7 +306,7 @@ describe("erase", () => {
   const place = firstPlace(beat);
   const left = (from: number, to: number, pads = [0]) =>
     hitsOf(eraseSpan(beat, place, new Set(pads), from as Ticks, to as Ticks, LOOP, "grooved")).map(
-      ({ pad, playedTicks }) => [pad, playedTicks],
+      ({ lane, played: { ticks } }) => [lane, ticks],
     );
 
   test.each([
@@ -362,7 +364,7 @@ test("merging keeps what is heard, and undoing a solo brings the others back", (
   const place = firstPlace(two);
   const sound = (beat: Beat) =>
     heard(beat.parts[0]!.patterns[0]!, beat.meter)
-      .map(({ hit, ticks }) => [hit.pad, ticks])
+      .map(({ hit, ticks }) => [hit.lane, ticks])
       .sort();
   const merged = passEdits.mergePassDown(two, place, passesOf(two)[1]!.id);
   expect([passesOf(merged).length, sound(merged)]).toEqual([1, sound(two)]);

@@ -100,14 +100,16 @@ function merged(hits: readonly AlongHit[]): NewHit[] {
   }
   return groups.map((group) => {
     const [first] = group;
-    const { straightTicks: _, lap: __, ...hit } = toHit(first!);
+    const { lap: _, ...hit } = toHit(first!);
     const middle = (value: (one: AlongHit) => number) => median(group.map(value));
     const straight = group.every(({ along }) => along.straightTicks !== undefined);
     return {
       ...hit,
-      playedTicks: middle(({ along }) => along.playedTicks) as Ticks,
-      ...(straight && { straightTicks: middle(({ along }) => along.straightTicks!) as Ticks }),
-      velocity: Math.round(middle(({ velocity }) => velocity)),
+      played: {
+        ticks: middle(({ along }) => along.playedTicks) as Ticks,
+        ...(straight && { straightTicks: middle(({ along }) => along.straightTicks!) as Ticks }),
+        velocity: Math.round(middle(({ velocity }) => velocity)),
+      },
     };
   });
 }

@@ -16,10 +16,12 @@ export const ECHO_PASS_NAME = "Echo";
 export function toHit({ pad, velocity, masked, along }: LookbackHit, playedTicks = along?.playedTicks): NewHit {
   const moved = (playedTicks ?? 0) - (along?.playedTicks ?? 0);
   return {
-    pad,
-    velocity,
-    playedTicks: (playedTicks ?? 0) as Ticks,
-    ...(along?.straightTicks !== undefined && { straightTicks: (along.straightTicks + moved) as Ticks }),
+    lane: pad,
+    played: {
+      ticks: (playedTicks ?? 0) as Ticks,
+      ...(along?.straightTicks !== undefined && { straightTicks: (along.straightTicks + moved) as Ticks }),
+      velocity,
+    },
     lengthTicks: STROKE_LENGTH_TICKS,
     ...(masked && { masked }),
     ...(along?.downbeatTicks !== undefined && { downbeatTicks: (along.downbeatTicks + moved) as Ticks }),

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { demoBeat } from "../demo/demo-beats";
 import { demoEchoes } from "../demo/demo-echoes";
-import type { Beat } from "../beat/beat";
+import type { Beat, Hit } from "../beat/beat";
 import { addHits, addPass, findPattern, removePass } from "../beat/edit";
 import { firstPlace, newBeat } from "../beat/new-beat";
 import { mergePassDown } from "../beat/pass-edit";
@@ -105,8 +105,7 @@ describe("what was played along comes back", () => {
     expect(readBeatFile(writeBeatFile(made.beat))).toEqual(made.beat);
     return { ...made, pattern: findPattern(made.beat, made.place) };
   };
-  const ticksOf = (own: readonly { pad: number; playedTicks: number; velocity: number }[]) =>
-    own.map(({ pad, playedTicks, velocity }) => [pad, playedTicks, velocity]);
+  const ticksOf = (own: readonly Hit[]) => own.map(({ lane, played }) => [lane, played.ticks, played.velocity]);
 
   test("merged: the same stroke of several laps once, at its median time and velocity, not corrected", () => {
     const [pass] = back("merged").pattern.passes;
@@ -136,7 +135,7 @@ describe("what was played along comes back", () => {
     const { pattern, place: at } = back("unrolled");
     expect(at).not.toEqual(place);
     expect(pattern.bars).toBe(6);
-    expect(pattern.passes[0]!.hits.map(({ playedTicks }) => playedTicks)).toEqual([4, 970, 7674, 8630, 9680, 15368]);
+    expect(pattern.passes[0]!.hits.map(({ played: { ticks } }) => ticks)).toEqual([4, 970, 7674, 8630, 9680, 15368]);
   });
   test("one lap, by its number; one in which nothing was played is refused", () => {
     expect(ticksOf(back("one", { lap: 0 }).pattern.passes[0]!.hits)).toEqual([
@@ -160,7 +159,7 @@ describe("what was played along comes back", () => {
     const made = bringBack(two, place, both, MERGED);
     expect(made.place).toEqual(place);
     expect(findPattern(made.beat, place).passes[0]!.hits).toHaveLength(3);
-    expect(findPattern(made.beat, { partId: 80, patternId: 81 }).passes[0]!.hits[0]!.playedTicks).toBe(480);
+    expect(findPattern(made.beat, { partId: 80, patternId: 81 }).passes[0]!.hits[0]!.played.ticks).toBe(480);
     const loose = both.hits.map(({ along: _, ...hit }) => hit);
     const reading = { bpm: 120, downbeat: 0, bars: 4, meter: beat.meter, perQuarter: 4, confidence: 1, pulse: STEADY };
     const freely = bringBack(
@@ -176,9 +175,8 @@ describe("what was played along comes back", () => {
     const withPass = (own: readonly LookbackHit[]) => {
       const added = addPass(beat, place, { name: "Pass 1", muted: false, quantize: beat.inputQuantize });
       const written = own.map(({ pad, velocity, along: at }) => ({
-        pad,
-        velocity,
-        playedTicks: at!.playedTicks,
+        lane: pad,
+        played: { velocity, ticks: at!.playedTicks },
         lengthTicks: 60 as Ticks,
       }));
       return { ...added, beat: addHits(added.beat, place, added.passId, written) };
@@ -233,7 +231,7 @@ describe("what was played along comes back", () => {
       findPattern(bringBack(beat, place, { hits: [along(0, 1000), along(1, 1000 + apart)] }, MERGED).beat, place)
         .passes[0]!.hits;
     expect([merged(119).length, merged(119.9).length, merged(120).length]).toEqual([1, 1, 2]);
-    expect(merged(100)[0]!.playedTicks).toBe(1050);
+    expect(merged(100)[0]!.played.ticks).toBe(1050);
   });
 
   test("the last full lap is the last with at least half as many strokes as the fullest", () => {
@@ -260,7 +258,7 @@ describe("what was played along comes back", () => {
     const own = [half(0, 1920), half(1, 1930), half(2, 2400), half(0, 1925, 2), half(1, 1921, 2)];
     const back = bringBack(beat, place, { hits: own }, { ...MERGED, fold: "unrolled" });
     const pattern = findPattern(back.beat, back.place);
-    expect([pattern.bars, pattern.passes[0]!.hits.map(({ playedTicks }) => playedTicks)]).toEqual([
+    expect([pattern.bars, pattern.passes[0]!.hits.map(({ played: { ticks } }) => ticks)]).toEqual([
       3,
       [1920, 3850, 6240, 7685, 9601],
     ]);
@@ -307,33 +305,33 @@ describe("what was played free comes back", () => {
     const made = bringBack(beat, place, echo, way());
     const pattern = findPattern(made.beat, made.place);
     expect([made.beat.bpm, pattern.bars, made.place]).toEqual([100, 1, place]);
-    expect(pattern.passes[0]!.hits.map(({ playedTicks }) => Math.round(playedTicks))).toEqual([2880, 0, 960, 1920]);
+    expect(pattern.passes[0]!.hits.map(({ played: { ticks } }) => Math.round(ticks))).toEqual([2880, 0, 960, 1920]);
   });
   test("up to half a sixteenth ahead of the downbeat is early on it, what is more is a pick-up", () => {
     const tickMs = 60_000 / (100 * 960);
     const lead = (ticks: number) => {
       const own = { ...echo, hits: [free(10_000 - ticks * tickMs), ...echo.hits.slice(1)] };
-      return Math.round(findPattern(bringBack(beat, place, own, way()).beat, place).passes[0]!.hits[0]!.playedTicks);
+      return Math.round(findPattern(bringBack(beat, place, own, way()).beat, place).passes[0]!.hits[0]!.played.ticks);
     };
     expect([lead(119), lead(121)]).toEqual([-119, 3840 - 121]);
   });
   test("a beat with hits keeps its tempo, and the echo is fitted to it in a pattern of its own", () => {
     const added = addPass(beat, place, { name: "P", muted: false, quantize: beat.inputQuantize });
     const full = addHits(added.beat, place, added.passId, [
-      { pad: 0, velocity: 90, playedTicks: 0 as Ticks, lengthTicks: 60 as Ticks },
+      { lane: 0, played: { velocity: 90, ticks: 0 as Ticks }, lengthTicks: 60 as Ticks },
     ]);
     const made = bringBack(full, place, echo, way({ tempo: "fit" }));
     expect(made.beat.bpm).toBe(120);
     expect(made.place).not.toEqual(place);
     expect(findPattern(made.beat, place)).toEqual(findPattern(full, place));
-    expect(findPattern(made.beat, made.place).passes[0]!.hits[2]!.playedTicks).toBeCloseTo(960, 6);
+    expect(findPattern(made.beat, made.place).passes[0]!.hits[2]!.played.ticks).toBeCloseTo(960, 6);
   });
   test("a reading in another meter: an empty beat takes it, another one keeps its own and is as long as it must be", () => {
     const three = { ...reading, bars: 2, meter: { beats: 3, unit: 4 } as const };
     expect(bringBack(beat, place, echo, way({ reading: three })).beat.meter).toEqual(three.meter);
     const added = addPass(beat, place, { name: "P", muted: false, quantize: beat.inputQuantize });
     const full = addHits(added.beat, place, added.passId, [
-      { pad: 0, velocity: 90, playedTicks: 0 as Ticks, lengthTicks: 60 as Ticks },
+      { lane: 0, played: { velocity: 90, ticks: 0 as Ticks }, lengthTicks: 60 as Ticks },
     ]);
     const made = bringBack(full, place, echo, way({ reading: three, tempo: "use" }));
     expect([made.beat.meter, made.beat.bpm, findPattern(made.beat, made.place).bars]).toEqual([beat.meter, 100, 2]);

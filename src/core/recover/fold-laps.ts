@@ -67,7 +67,7 @@ export function foldLaps(playing: LoopPlaying, way: Omit<AlongRecall, "into">): 
   const passes = folded.passes.map((pass) => ({
     name: pass.name,
     hits: pass.hits
-      .map(({ playedTicks, pad, velocity }): FoldedHit => ({ tick: playedTicks, note: pad, velocity }))
+      .map(({ lane, played: { ticks, velocity } }): FoldedHit => ({ tick: ticks, note: lane, velocity }))
       .sort((a, b) => a.tick - b.tick || a.note - b.note),
   }));
   return { bars: folded.bars, passes };

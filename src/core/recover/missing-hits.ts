@@ -32,16 +32,16 @@ function isWritten({ pad, partId, along }: LookbackHit, beat: Beat): boolean {
 
 const known = new WeakMap<Pattern, ReadonlyMap<number, readonly number[]>>();
 
-/** The pads that were struck at each played place: two strokes of one pad never have the same fraction. */
+/** The lanes that were struck at each played place: two strokes of one lane never have the same fraction. */
 function strokesOf(pattern: Pattern): ReadonlyMap<number, readonly number[]> {
   const before = known.get(pattern);
   if (before) return before;
   const strokes = new Map<number, number[]>();
   for (const { hits } of pattern.passes) {
-    for (const { playedTicks, pad } of hits) {
-      const pads = strokes.get(playedTicks);
-      if (pads) pads.push(pad);
-      else strokes.set(playedTicks, [pad]);
+    for (const { lane, played } of hits) {
+      const lanes = strokes.get(played.ticks);
+      if (lanes) lanes.push(lane);
+      else strokes.set(played.ticks, [lane]);
     }
   }
   known.set(pattern, strokes);

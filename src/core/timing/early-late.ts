@@ -32,9 +32,9 @@ export interface LineMiss {
  * @param steps distances of the grids whose lines count; at least one
  */
 export function missOf(hit: Hit, steps: readonly Ticks[], barTicks: Ticks, warp: Warp | undefined): LineMiss {
-  const straight = hit.straightTicks ?? hit.playedTicks;
+  const straight = hit.played.straightTicks ?? hit.played.ticks;
   const line = hit.downbeatTicks ?? quantize(straight, steps, { strength: 1, reach: 1 }, barTicks).line!;
-  const over = hit.straightTicks === undefined ? undefined : warp;
+  const over = hit.played.straightTicks === undefined ? undefined : warp;
   return { line, missTicks: warpTicks(over, straight) - warpTicks(over, line) };
 }
 
@@ -48,8 +48,8 @@ export function earlyLate(pattern: Pattern, meter: Meter, settings: QuantizeSett
   const sums = new Map<number, { sum: number; hits: number }>();
   for (const pass of openPasses(pattern)) {
     for (const hit of pass.hits) {
-      if (hit.playedTicks >= length || hit.masked) continue;
-      const { line, missTicks } = missOf(hit, steps, bar, feels(hit.pad).warp);
+      if (hit.played.ticks >= length || hit.masked) continue;
+      const { line, missTicks } = missOf(hit, steps, bar, feels(hit.lane).warp);
       const place = wrap(line, length);
       const entry = sums.get(place) ?? { sum: 0, hits: 0 };
       sums.set(place, { sum: entry.sum + missTicks, hits: entry.hits + 1 });

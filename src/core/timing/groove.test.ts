@@ -48,9 +48,8 @@ const position = fc.double({ min: -8000, max: 16000, noNaN: true });
 
 const hit = (pad: number, playedTicks: number, velocity = 100, more: Partial<Hit> = {}): Hit => ({
   id: 1000 + pad * 1000 + Math.round(playedTicks),
-  pad,
-  playedTicks: playedTicks as Ticks,
-  velocity,
+  lane: pad,
+  played: { ticks: playedTicks as Ticks, velocity },
   lengthTicks: 60 as Ticks,
   ...more,
 });
@@ -264,7 +263,9 @@ describe("groove", () => {
     const warp = feelWarp(over, FOUR);
     // Nearer to the next straight line than to its own.
     const played = warpTicks(warp, 240 as Ticks) + 8;
-    const swung = hit(0, played, 100, { straightTicks: unwarpTicks(warp, played as Ticks) });
+    const swung = hit(0, played, 100, {
+      played: { ticks: played as Ticks, straightTicks: unwarpTicks(warp, played as Ticks), velocity: 100 },
+    });
     expect(heardTicks([swung], SIXTEENTHS, over)[0]).toBeCloseTo(0.74 * 480, 9);
     expect(heardTicks([swung], SIXTEENTHS, { swing: { ratio: 0.6, unit: "1/16" } })[0]).toBeCloseTo(288, 9);
     expect(heardTicks([swung], { ...SIXTEENTHS, grid: "off" }, over)[0]).toBeCloseTo(played, 9);

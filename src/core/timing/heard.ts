@@ -32,14 +32,14 @@ export interface HeardHit {
   readonly lengthTicks: Ticks;
 }
 
-/** Where a hit's timing starts from, on the straight grid: what was kept, or what was played without the feel of then. */
-export function startOf({ kept, straightTicks, playedTicks }: Hit): Ticks {
-  return kept?.ticks ?? straightTicks ?? playedTicks;
+/** Where a hit's timing starts from, on the straight grid: its start, or what was played without the feel of then. */
+export function startOf({ start, played }: Hit): Ticks {
+  return start?.ticks ?? played.straightTicks ?? played.ticks;
 }
 
 /** How loud a hit is to begin with: as it was kept, or as it was struck. */
-function levelOf({ kept, velocity }: Hit): number {
-  return kept?.velocity ?? velocity;
+function levelOf({ start, played }: Hit): number {
+  return start?.velocity ?? played.velocity;
 }
 
 /**
@@ -64,22 +64,25 @@ export function heard(pattern: Pattern, meter: Meter, hearing: Hearing = "groove
     const timings = timingsOf(pass, surroundings);
     const passTiming = timings(pass.quantize);
     for (const hit of pass.hits) {
-      if (hit.playedTicks >= length || hit.masked) continue;
+      if (hit.played.ticks >= length || hit.masked) continue;
       if (played) {
-        const { playedTicks: ticks, velocity, lengthTicks } = hit;
+        const {
+          played: { ticks, velocity },
+          lengthTicks,
+        } = hit;
         result.push({ hit, passId: pass.id, ticks, line: undefined, covered: false, velocity, lengthTicks });
         continue;
       }
       const timing = hit.quantize ? timings(hit.quantize) : passTiming;
       const start = startOf(hit);
-      const { ticks, line } = timing.correct(start, hit.kept ? undefined : hit.downbeatTicks);
-      const place = line === undefined ? undefined : linePlace(line, length, hit.pad);
+      const { ticks, line } = timing.correct(start, hit.start ? undefined : hit.downbeatTicks);
+      const place = line === undefined ? undefined : linePlace(line, length, hit.lane);
       const rival = place === undefined ? undefined : onLine.get(place);
-      const keptSilent = hit.kept?.covered === true;
+      const keptSilent = hit.start?.covered === true;
       const covered = keptSilent || (rival !== undefined && levelOf(result[rival]!.hit) >= levelOf(hit));
       if (rival !== undefined && !covered) result[rival] = { ...result[rival]!, covered: true };
       if (place !== undefined && !covered) onLine.set(place, result.length);
-      const feel = feels(hit.pad);
+      const feel = feels(hit.lane);
       result.push({
         hit,
         passId: pass.id,
@@ -136,12 +139,13 @@ function moved(
 }
 
 function heardLength(
-  { lengthTicks }: Hit,
+  hit: Hit,
   start: Ticks,
   ticks: Ticks,
   { settings: { ends }, grids }: Timing,
   { barTicks }: GridSurroundings,
 ): Ticks {
+  const lengthTicks = hit.start?.lengthTicks ?? hit.lengthTicks;
   if (ends === undefined) return lengthTicks;
   if (typeof ends === "number") return ends;
   const end = (start + lengthTicks) as Ticks;
@@ -177,7 +181,7 @@ export function sounding(
   hearing: Hearing = "grooved",
 ): readonly HeardHit[] {
   const open = openPads(part);
-  return cachedHeard(pattern, meter, hearing).filter(({ hit, covered }) => !covered && open.has(hit.pad));
+  return cachedHeard(pattern, meter, hearing).filter(({ hit, covered }) => !covered && open.has(hit.lane));
 }
 
 /** The pads that are not silenced: not muted, and soloed where any is. */

@@ -38,9 +38,8 @@ const anyBeat: fc.Arbitrary<Beat> = fc
           const hits = strokes
             .filter((stroke) => stroke.pass === pass)
             .map(({ pad, played, velocity }) => ({
-              pad,
-              velocity,
-              playedTicks: (played / 8) as Ticks,
+              lane: pad,
+              played: { velocity, ticks: (played / 8) as Ticks },
               lengthTicks: 60 as Ticks,
             }));
           beat = addHits(added.beat, place, added.passId, hits);
@@ -62,7 +61,7 @@ const sound = (beat: Beat) =>
   ]);
 const played = (beat: Beat) =>
   findPattern(beat, place).passes.flatMap(({ hits }) =>
-    hits.map(({ id, playedTicks, velocity }) => [id, playedTicks, velocity]),
+    hits.map(({ id, played: { ticks, velocity } }) => [id, ticks, velocity]),
   );
 /** Goes too far: other grids, another swing, another groove, and all of it kept once more. */
 function goTooFar(beat: Beat): Beat {
@@ -118,13 +117,15 @@ test("a hit that was played over a swing returns to where it was played; one fro
     muted: false,
     quantize: { grid: "1/16", strength: 1, reach: 1 },
   });
-  const stroke = { pad: 0, velocity: 90, lengthTicks: 60 as Ticks };
-  const one = addHits(beat, place, passId, [{ ...stroke, playedTicks: 330 as Ticks, straightTicks: 247.5 as Ticks }]);
+  const stroke = { lane: 0, lengthTicks: 60 as Ticks };
+  const one = addHits(beat, place, passId, [
+    { ...stroke, played: { ticks: 330 as Ticks, straightTicks: 247.5 as Ticks, velocity: 90 } },
+  ]);
   const kept = keepTiming(setFeel(one, place, { swing: { ratio: 2 / 3, unit: "1/16" } }), place, " ");
   expect(findPattern(kept, place).points![0]!.name).toBe("Kept");
   expect(sound(kept)[0]![1]).toBeCloseTo(320, 9);
   expect(sound(returnToPlayed(kept, place))[0]![1]).toBe(330);
-  const later = addHits(kept, place, passId, [{ ...stroke, pad: 1, playedTicks: 500 as Ticks }]);
+  const later = addHits(kept, place, passId, [{ ...stroke, lane: 1, played: { ticks: 500 as Ticks, velocity: 90 } }]);
   const moved = editPass(later, place, passId, (pass) => ({
     ...pass,
     quantize: { grid: "1/4", strength: 1, reach: 1 },
@@ -140,9 +141,8 @@ test("what is silent keeps its timing, too: double triggers and what lies beyond
     quantize: { grid: "1/16", strength: 1, reach: 1 },
   });
   const hit = (playedTicks: number, more: Partial<NewHit> = {}): NewHit => ({
-    pad: 0,
-    playedTicks: playedTicks as Ticks,
-    velocity: 90,
+    lane: 0,
+    played: { ticks: playedTicks as Ticks, velocity: 90 },
     lengthTicks: 60 as Ticks,
     ...more,
   });

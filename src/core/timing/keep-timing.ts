@@ -1,4 +1,4 @@
-import { pointStarts, type Beat, type Hit, type KeptStart, type Pass, type Pattern } from "../beat/beat";
+import { pointStarts, type Beat, type Hit, type Start, type Pass, type Pattern } from "../beat/beat";
 import type { PatternPlace, TimingPoint } from "../beat/beat";
 import { editPattern, findPattern, numberHit } from "../beat/edit";
 import { MAX_POINT_STARTS } from "../limits";
@@ -33,7 +33,7 @@ export function returnToPoint(beat: Beat, place: PatternPlace, pointId: number):
 /** Goes back to what was played: every hit where and as hard as the stick fell. */
 export function returnToPlayed(beat: Beat, place: PatternPlace): Beat {
   return editPattern(beat, place, (pattern) =>
-    startFrom(pattern, ({ playedTicks: ticks, velocity }) => ({ ticks, velocity })),
+    startFrom(pattern, ({ played: { ticks, velocity } }) => ({ ticks, velocity, by: "keep" })),
   );
 }
 
@@ -49,7 +49,7 @@ function fittingPoints(points: readonly TimingPoint[], beat: Beat, pattern: Patt
 }
 
 /** Lets hits start from elsewhere, and takes everything off that would move them on. */
-function startFrom(pattern: Pattern, startOf: (hit: Hit) => KeptStart | undefined): Pattern {
+function startFrom(pattern: Pattern, startOf: (hit: Hit) => Start | undefined): Pattern {
   const { swing: _, groove: __, looseness: ___, ...bare } = pattern;
   return {
     ...bare,
@@ -62,39 +62,40 @@ function startFrom(pattern: Pattern, startOf: (hit: Hit) => KeptStart | undefine
   };
 }
 
-function restarted(hit: Hit, start: KeptStart | undefined): Hit {
+function restarted(hit: Hit, start: Start | undefined): Hit {
   if (!start) return hit;
-  const { quantize: _, kept: __, ...bare } = hit;
-  const asPlayed = start.ticks === (hit.straightTicks ?? hit.playedTicks) && start.velocity === hit.velocity;
-  return numberHit(asPlayed && !start.covered ? bare : { ...bare, kept: start }, hit.id);
+  const { quantize: _, start: __, ...bare } = hit;
+  const asPlayed =
+    start.ticks === (hit.played.straightTicks ?? hit.played.ticks) && start.velocity === hit.played.velocity;
+  return numberHit(asPlayed && !start.covered ? bare : { ...bare, start }, hit.id);
 }
 
 /** Where every hit starts from, or would if it sounded. */
-function heardStarts(pattern: Pattern, meter: Meter): Record<number, KeptStart> {
+function heardStarts(pattern: Pattern, meter: Meter): Record<number, Start> {
   const starts = soundingStarts(pattern, meter);
   // Double triggers, and what lies beyond the loop's end, are silent, but may sound some day.
   const last = pattern.passes
     .flatMap(({ hits }) => hits)
-    .reduce((end, hit) => Math.max(end, startOf(hit), hit.playedTicks), 0);
+    .reduce((end, hit) => Math.max(end, startOf(hit), hit.played.ticks), 0);
   const bars = Math.max(pattern.bars, Math.floor(last / barTicks(meter)) + 1);
   const passes = pattern.passes.map((pass) => ({
     ...pass,
     hits: pass.hits.map(({ masked: _, ...hit }) => numberHit(hit, hit.id)),
   }));
   for (const [id, start] of Object.entries(soundingStarts({ ...pattern, bars, passes }, meter)))
-    starts[Number(id)] ??= { ticks: start.ticks, velocity: start.velocity };
+    starts[Number(id)] ??= { ticks: start.ticks, velocity: start.velocity, by: "keep" };
   return starts;
 }
 
-function soundingStarts(pattern: Pattern, meter: Meter): Record<number, KeptStart> {
+function soundingStarts(pattern: Pattern, meter: Meter): Record<number, Start> {
   const open = ({ soloed: _, ...pass }: Pass): Pass => ({ ...pass, muted: false });
-  const starts: Record<number, KeptStart> = {};
+  const starts: Record<number, Start> = {};
   // What is muted now takes no place from what is heard, so it is worked out on its own.
   const muted = pattern.passes.filter((pass) => pass.muted).map((pass) => [open(pass)]);
   const sounding = pattern.passes.filter((pass) => !pass.muted).map(open);
   for (const passes of [sounding, ...muted]) {
     for (const { hit, ticks, velocity, covered } of heard({ ...pattern, passes }, meter))
-      starts[hit.id] = { ticks, velocity, ...(covered && { covered }) };
+      starts[hit.id] = { ticks, velocity, ...(covered && { covered }), by: "keep" };
   }
   return starts;
 }

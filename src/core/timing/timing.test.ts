@@ -83,9 +83,8 @@ function patternOf(passes: readonly (Partial<Pass> & { hits: readonly Hit[] })[]
 let nextId = 1000;
 const hit = (pad: number, playedTicks: number, velocity = 90): Hit => ({
   id: nextId++,
-  pad,
-  playedTicks: playedTicks as Ticks,
-  velocity,
+  lane: pad,
+  played: { ticks: playedTicks as Ticks, velocity },
   lengthTicks: 60 as Ticks,
 });
 
@@ -126,7 +125,7 @@ describe("heard", () => {
       ...part,
       pads: part.pads.map((pad) => ({ ...pad, ...change(pad.id) })),
     });
-    const heardPads = (changed: typeof part) => sounding(changed, pattern, FOUR).map((mark) => mark.hit.pad);
+    const heardPads = (changed: typeof part) => sounding(changed, pattern, FOUR).map((mark) => mark.hit.lane);
     expect(heardPads(part)).toEqual([0, 1]);
     expect(heardPads(pads((id) => ({ muted: id === 0 })))).toEqual([1]);
     expect(heardPads(pads((id) => ({ soloed: id === 0, muted: id === 0 })))).toEqual([0]);
@@ -152,9 +151,9 @@ describe("heard", () => {
           // Every line and pad that was hit sounds exactly once.
           const places = marks
             .filter(({ covered }) => !covered)
-            .map((mark) => `${mark.hit.pad} ${(mark.ticks + 7680) % 7680}`);
+            .map((mark) => `${mark.hit.lane} ${(mark.ticks + 7680) % 7680}`);
           expect(new Set(places).size).toBe(places.length);
-          expect(new Set(marks.map((mark) => `${mark.hit.pad} ${(mark.ticks + 7680) % 7680}`)).size).toBe(
+          expect(new Set(marks.map((mark) => `${mark.hit.lane} ${(mark.ticks + 7680) % 7680}`)).size).toBe(
             places.length,
           );
         },
@@ -163,12 +162,14 @@ describe("heard", () => {
 });
 
 test("of two hits on one line the one sounds that is louder now, not the one that was struck harder", () => {
-  const kept = (ticks: number, velocity: number) => ({ kept: { ticks: ticks as Ticks, velocity } });
+  const kept = (ticks: number, velocity: number) => ({
+    start: { ticks: ticks as Ticks, velocity, by: "keep" as const },
+  });
   const pattern = patternOf([
     {
       hits: [
-        { ...hit(0, 5), velocity: 50, ...kept(5, 120) },
-        { ...hit(0, 9), velocity: 100, ...kept(9, 60) },
+        { ...hit(0, 5, 50), ...kept(5, 120) },
+        { ...hit(0, 9, 100), ...kept(9, 60) },
       ],
     },
   ]);

@@ -41,12 +41,12 @@ test.each([1, 2, 3, 4, 5, 6])(
 
       // What the page that died then would find.
       const { beat, passes } = unsettled(disk.beat, disk.passes);
-      const found = hitsOf(putBack(beat, passes)).map(({ pad, playedTicks }) => `${pad} ${playedTicks}`);
+      const found = hitsOf(putBack(beat, passes)).map(({ lane, played: { ticks } }) => `${lane} ${ticks}`);
       const old = states.findLast(({ atMs }) => atMs < ms - KEPT_AFTER_MS);
       // In replace a later stroke may have taken it away.
       const still = new Set(hitsOf(workspace.beat).map(({ id }) => id));
       const wanted = old ? hitsOf(old.beat).filter(({ id }) => still.has(id)) : [];
-      const missing = wanted.filter(({ pad, playedTicks }) => !found.includes(`${pad} ${playedTicks}`));
+      const missing = wanted.filter(({ lane, played: { ticks } }) => !found.includes(`${lane} ${ticks}`));
       expect(missing).toEqual([]);
       // Nothing is there twice: what is in the beat is not offered as well.
       expect(new Set(found).size).toBe(found.length);

@@ -4,7 +4,7 @@ import { checkBeatRecord, checkJournal, problemOf } from "./check-record";
 import type { BeatRecord, EchoPocketDatabase, JournalRecord } from "./database";
 import type { StoreAccess } from "./store-access";
 import { freeName } from "./free-name";
-import { isSound, type KeptBeat, type LeftBeat } from "./kept-beat";
+import { readLeft, type KeptBeat, type LeftBeat, type LeftBeat1 } from "./kept-beat";
 import { UnloadBackup } from "./unload-backup";
 
 /** A beat that can't be read, as it is on disk. */
@@ -56,7 +56,7 @@ export class BeatTable {
   private readonly lent = new Map<string, BeatRecord>();
   /** By editor, who the store said had the beat when this one claimed it. */
   private readonly claimedFrom = new Map<string, string | undefined>();
-  private readonly backups: UnloadBackup<LeftBeat>;
+  private readonly backups: UnloadBackup<LeftBeat | LeftBeat1>;
   private readonly listeners = new Set<() => void>();
   private readonly database: EchoPocketDatabase;
   /** When each beat was last found to be sound. */
@@ -256,7 +256,13 @@ export class BeatTable {
   leave(kept: KeptBeat, editor?: string): void {
     const added = this.unwritten.get(kept.beat.id)?.kind === "added";
     const changedAt = this.deps.now();
-    this.backups.leave(kept.beat.id, { ...kept, changedAt, ...(editor && { editor }), ...(added && { added }) });
+    this.backups.leave(kept.beat.id, {
+      ...kept,
+      version: 2,
+      changedAt,
+      ...(editor && { editor }),
+      ...(added && { added }),
+    });
   }
 
   /** The same for all that is only in memory. */
@@ -370,16 +376,18 @@ export class BeatTable {
   }
 
   private async takeOverBackup(id: string): Promise<void> {
-    const left = this.backups.read(id);
+    const stored = this.backups.read(id);
+    const left = stored && (await readLeft(id, stored));
     const settled = await this.deps.access.attempt(async () => {
-      if (left && (await isSound(id, left))) await this.takeOver(id, left);
+      if (left) await this.takeOver(id, left);
       return true;
     }, false);
     if (settled) this.backups.drop(id);
   }
 
-  private async takeOver(id: string, { changedAt, editor, added, ...kept }: LeftBeat): Promise<void> {
+  private async takeOver(id: string, { changedAt, editor, added, beat, passes }: LeftBeat): Promise<void> {
     const { beats, journal, editors } = this.database;
+    const kept = { beat, passes };
     await this.database.transaction("rw", beats, journal, editors, async () => {
       const stored = await beats.get(id);
       // One that was deleted or saved since stays as it is.

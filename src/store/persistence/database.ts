@@ -2,6 +2,7 @@ import Dexie, { type EntityTable, type Table } from "dexie";
 import type { Beat } from "@/core/beat/beat";
 import type { Groove } from "@/core/beat/feel";
 import type { KeptPass } from "@/core/beat/kept-pass";
+import { upgradeBeat, upgradeKeptPass, type Beat1, type KeptPass1 } from "@/core/formats/beat-1";
 import type { Kit } from "@/core/sound/kit";
 import type { DeviceProfile } from "@/inputs/device-profile";
 import type { Settings } from "../settings";
@@ -112,6 +113,33 @@ export class EchoPocketDatabase extends Dexie {
             delete record.pass;
           });
       });
+    this.version(7).upgrade(async (change) => {
+      await change
+        .table("beats")
+        .toCollection()
+        .modify((record: { beat: Beat | Beat1 }) => {
+          record.beat = upgraded(record.beat, (beat) => upgradeBeat(beat as Beat1));
+        });
+      await change
+        .table("journal")
+        .toCollection()
+        .modify((record: { passes: string }) => {
+          record.passes = upgraded(record.passes, (text) => JSON.stringify(upgradeJournal(text)));
+        });
+    });
+  }
+}
+
+function upgradeJournal(text: string): readonly KeptPass[] {
+  return (JSON.parse(text) as readonly KeptPass1[]).map(upgradeKeptPass);
+}
+
+/** What can't be upgraded stays as it is, and is told apart when it is read. */
+function upgraded<T>(value: T, upgrade: (value: T) => T): T {
+  try {
+    return upgrade(value);
+  } catch {
+    return value;
   }
 }
 

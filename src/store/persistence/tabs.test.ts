@@ -56,12 +56,12 @@ function withHit(beat: Beat, number: number): Beat {
     ? { beat, passId: known.id }
     : addPass(beat, place, { name: "Pass 1", muted: false, quantize: beat.inputQuantize });
   return addHits(ready, place, passId, [
-    { pad: 0, playedTicks: number as Ticks, velocity: 90, lengthTicks: 60 as Ticks },
+    { lane: 0, played: { ticks: number as Ticks, velocity: 90 }, lengthTicks: 60 as Ticks },
   ]);
 }
 
 const hitsOf = (beat: Beat) =>
-  beat.parts[0]!.patterns[0]!.passes.flatMap(({ hits }) => hits.map(({ playedTicks }) => playedTicks as number));
+  beat.parts[0]!.patterns[0]!.passes.flatMap(({ hits }) => hits.map(({ played: { ticks } }) => ticks as number));
 
 /** What a beat should be. */
 interface Expected {

@@ -18,11 +18,12 @@ export function readHit(beat: Beat, pattern: Pattern, hitId: number, hearing: He
   const pass = pattern.passes.find(({ id }) => id === passId);
   const grids = gridsOf(hit.quantize ?? pass?.quantize ?? beat.inputQuantize, feelGrid(pattern));
   const steps = (grids.length > 0 ? grids : (["1/16"] as const)).map((name) => GRID_TICKS[name] as Ticks);
-  const warp = feelWarp(pattern, beat.meter, pattern.padAmounts?.[hit.pad]);
+  const warp = feelWarp(pattern, beat.meter, pattern.padAmounts?.[hit.lane]);
   const { missTicks } = missOf(hit, steps, barTicks(beat.meter), warp);
   const ms = ticksToSeconds(missTicks as Ticks, beat.bpm) * 1000;
   const late = Math.abs(ms) < 0.5 ? "on the line" : `${Math.abs(ms).toFixed(0)} ms ${ms < 0 ? "early" : "late"}`;
-  const level = velocity === hit.velocity ? `velocity ${velocity}` : `velocity ${hit.velocity}, heard ${velocity}`;
+  const level =
+    velocity === hit.played.velocity ? `velocity ${velocity}` : `velocity ${hit.played.velocity}, heard ${velocity}`;
   const place = ticks < 0 ? "before 1.1.000" : formatPosition(ticks, beat.meter);
   return [place, late, level, pass?.name ?? "", ...(covered ? ["covered by a louder hit"] : [])].join(" · ");
 }

@@ -2,7 +2,6 @@
 
 import { memo, useRef } from "react";
 import type { Pad } from "@/core/beat/beat";
-import { DRUMS } from "@/core/drums";
 import { DrumIcon } from "../common/drum-shape";
 import { useFlash } from "../common/use-flash";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
@@ -25,7 +24,7 @@ export const LaneHead = memo(function LaneHead({ pad, row, used }: LaneHeadProps
   return (
     <div className={`${styles.head} ${erased ? styles.erased : ""}`} style={{ gridRow: row + 1 }}>
       <span ref={light} className={styles.light} aria-hidden />
-      <DrumIcon family={DRUMS[pad.drum].family} />
+      <DrumIcon family={pad.family} />
       <span className={styles.padName} title={pad.name}>
         {pad.name}
       </span>

@@ -1,7 +1,6 @@
 import type { Beat, Pad, Pattern } from "@/core/beat/beat";
 import { openPasses, patternLengthTicks } from "@/core/beat/beat";
 import type { DrumFamily } from "@/core/drums";
-import { DRUMS } from "@/core/drums";
 import { GRID_TICKS, gridLines } from "@/core/time/grid";
 import { barTicks, beatTicks, type Meter } from "@/core/time/meter";
 import { secondsToTicks } from "@/core/time/tempo";
@@ -86,7 +85,7 @@ export function layoutHits(
 ): readonly HitMark[] {
   // By number and not by map, and the way to pixels worked out once: there may be ten thousand hits.
   const families: DrumFamily[] = [];
-  for (const { id, drum } of pads) families[id] = DRUMS[drum].family;
+  for (const { id, family } of pads) families[id] = family;
   const strengths: number[] = [];
   const shown = openPasses(pattern);
   shown.forEach(({ id }, index) => (strengths[id] = Math.max(0.62, 1 - 0.13 * (shown.length - 1 - index))));
@@ -95,10 +94,10 @@ export function layoutHits(
   const rightPx = widthPx + EDGE_PX;
   const marks: HitMark[] = [];
   for (const { hit, passId, ticks, covered, velocity } of cachedHeard(pattern, beat.meter, hearing)) {
-    const { id, pad: padId, playedTicks } = hit;
-    const round = ticks - playedTicks > lengthTicks / 2 ? lengthTicks : 0;
+    const { id, lane: padId, played } = hit;
+    const round = ticks - played.ticks > lengthTicks / 2 ? lengthTicks : 0;
     const x = EDGE_PX + (ticks - startTicks) * wide;
-    const playedX = EDGE_PX + (playedTicks + round - startTicks) * wide;
+    const playedX = EDGE_PX + (played.ticks + round - startTicks) * wide;
     if ((x < -EDGE_PX || x > rightPx) && (playedX < -EDGE_PX || playedX > rightPx)) continue;
     const family = families[padId] ?? "percussion";
     const size = 0.42 + 0.58 * (velocity / 127);
@@ -111,8 +110,8 @@ export function layoutHits(
 export function layoutMasked(pattern: Pattern, scale: LaneScale): readonly MaskedMark[] {
   return openPasses(pattern).flatMap(({ hits }) =>
     hits
-      .filter(({ masked, playedTicks }) => masked && playedTicks < scale.lengthTicks)
-      .map(({ id, pad, playedTicks }) => ({ id, padId: pad, x: toX(playedTicks, scale) }))
+      .filter(({ masked, played }) => masked && played.ticks < scale.lengthTicks)
+      .map(({ id, lane, played }) => ({ id, padId: lane, x: toX(played.ticks, scale) }))
       .filter(({ x }) => !isOutside(x, scale)),
   );
 }

@@ -17,7 +17,7 @@ import { useSize } from "./use-size";
 export function Lanes() {
   const ownPads = useWorkspaceState(({ history, place }) => findPart(history.present, place.partId).pads);
   const pattern = useDeferredValue(useOpenPattern());
-  const used = useMemo(() => new Set(pattern.passes.flatMap(({ hits }) => hits.map(({ pad }) => pad))), [pattern]);
+  const used = useMemo(() => new Set(pattern.passes.flatMap(({ hits }) => hits.map(({ lane }) => lane))), [pattern]);
   const field = useRef<HTMLDivElement>(null);
   const { widthPx, heightPx } = useSize(field);
   // The kick lies at the bottom, as on the pads.

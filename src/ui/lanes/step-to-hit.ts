@@ -11,12 +11,12 @@ export function stepToHit(
   const from = all.find(({ hit }) => hit.id === focus);
   if (!from) return inTime[0];
   if (key === "ArrowLeft" || key === "ArrowRight") {
-    const lane = inTime.filter(({ hit }) => hit.pad === from.hit.pad);
+    const lane = inTime.filter(({ hit }) => hit.lane === from.hit.lane);
     const index = lane.indexOf(from) + (key === "ArrowRight" ? 1 : -1);
     return lane[(index + lane.length) % lane.length];
   }
   const by = key === "ArrowDown" ? 1 : -1;
-  const row = (heard: HeardHit) => rowOf.get(heard.hit.pad) ?? 0;
+  const row = (heard: HeardHit) => rowOf.get(heard.hit.lane) ?? 0;
   const beyond = all.filter((heard) => (row(heard) - row(from)) * by > 0);
   const nextRow = beyond.reduce((best, heard) => (by * row(heard) < by * best ? row(heard) : best), by * Infinity);
   return beyond

@@ -2,7 +2,6 @@
 
 import { useRef, type KeyboardEvent, type PointerEvent } from "react";
 import type { Pad } from "@/core/beat/beat";
-import { DRUMS } from "@/core/drums";
 import { KEYS_DEVICE, POINTER_DEVICE } from "@/inputs/played-hit";
 import { DrumIcon, familyColor } from "../common/drum-shape";
 import { useFlash } from "../common/use-flash";
@@ -61,7 +60,7 @@ export function PadButton({ pad, letter }: PadButtonProps) {
     <button
       type="button"
       className={`${styles.pad} ${erased ? styles.erased : ""}`}
-      style={{ borderBottomColor: familyColor(DRUMS[pad.drum].family) }}
+      style={{ borderBottomColor: familyColor(pad.family) }}
       aria-label={pad.name}
       aria-keyshortcuts={letter || undefined}
       onPointerDown={down}
@@ -79,7 +78,7 @@ export function PadButton({ pad, letter }: PadButtonProps) {
       <span ref={flash} className={styles.flash} aria-hidden />
       <kbd className={styles.letter}>{letter}</kbd>
       <span className={styles.name}>
-        <DrumIcon family={DRUMS[pad.drum].family} size={12} /> {pad.name}
+        <DrumIcon family={pad.family} size={12} /> {pad.name}
       </span>
     </button>
   );

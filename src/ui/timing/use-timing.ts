@@ -35,7 +35,7 @@ export function scopeOf(key: string): TimingScope {
 
 /** All scopes that the open pattern has, by their keys. */
 export function scopeOptions(pattern: Pattern, pads: readonly Pad[], selected: number): Record<string, string> {
-  const used = new Set(pattern.passes.flatMap(({ hits }) => hits.map(({ pad }) => pad)));
+  const used = new Set(pattern.passes.flatMap(({ hits }) => hits.map(({ lane }) => lane)));
   return {
     next: "next hits",
     ...(pattern.passes.length > 0 && { all: "all passes" }),

@@ -11,9 +11,8 @@ export function eighths(): Beat {
   const place = firstPlace(empty);
   const { beat, passId } = addPass(empty, place, { name: "Pass 1", muted: false, quantize: empty.inputQuantize });
   const hits = [6, -9, 14, 3, -20, 11, -5, 17].map((offTicks, eighth) => ({
-    pad: DRUM_IDS.indexOf("sideStick"),
-    playedTicks: (eighth * 480 + offTicks) as Ticks,
-    velocity: 100,
+    lane: DRUM_IDS.indexOf("sideStick"),
+    played: { ticks: (eighth * 480 + offTicks) as Ticks, velocity: 100 },
     lengthTicks: STROKE_LENGTH_TICKS,
   }));
   return addHits(beat, place, passId, hits);

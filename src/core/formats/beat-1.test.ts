@@ -1,0 +1,56 @@
+import { createHash } from "node:crypto";
+import { readdirSync, readFileSync } from "node:fs";
+import { demoBeat } from "../demo/demo-beats";
+import { beatToWav } from "../playback/beat-to-wav";
+import { renderKit } from "../sound/kit";
+import { readBeatFile, writeBeatFile } from "./beat-file";
+import { beatToMidi } from "./beat-to-midi";
+
+const FOLDER = "tests/fixtures/version-1";
+const digest = (bytes: Uint8Array) => createHash("sha256").update(bytes).digest("hex").slice(0, 16);
+
+type Digests = Record<"wav" | "tail" | "heard" | "played", string>;
+/** By file and pattern, what the first version's own program made of these files. */
+const NOTED = JSON.parse(readFileSync(`${FOLDER}/digests.json`, "utf8")) as Record<string, Digests[]>;
+const FILES = readdirSync(FOLDER).filter((name) => name !== "digests.json");
+
+describe("beats that the first version wrote", () => {
+  const kit = renderKit(44_100);
+
+  test.each(FILES)("%s sounds, and is written as MIDI, to the bit as then", (name) => {
+    const beat = readBeatFile(readFileSync(`${FOLDER}/${name}`, "utf8"));
+    expect(readBeatFile(writeBeatFile(beat))).toEqual(beat);
+    const [part] = beat.parts;
+    const made = part!.patterns.map(({ id }): Digests => {
+      const place = { partId: part!.id, patternId: id };
+      const wav = (mode: "loop" | "tail") =>
+        digest(beatToWav(beat, place, { sampleRate: 44_100, bits: 32, mode }, kit));
+      return {
+        wav: wav("loop"),
+        tail: wav("tail"),
+        heard: digest(beatToMidi(beat, place, "heard")),
+        played: digest(beatToMidi(beat, place, "played")),
+      };
+    });
+    expect(made).toEqual(NOTED[name.replace(".json", "")]);
+  });
+
+  test("the demo's beats of then are those of now", () => {
+    for (const name of ["Slow Harbour", "Gangway Shuffle", "Tide Table", "Lantern Room"]) {
+      const file = `${FOLDER}/${name.toLowerCase().replace(" ", "-")}.json`;
+      expect(readBeatFile(readFileSync(file, "utf8"))).toEqual(demoBeat(name));
+    }
+  });
+
+  test("one that is spoilt is refused with what is wrong and where, in the words of its own version", () => {
+    const spoilt = (change: (hit: Record<string, unknown>) => void) => {
+      const file = JSON.parse(readFileSync(`${FOLDER}/lantern-room.json`, "utf8"));
+      change(file.beat.parts[0].patterns[0].passes[0].hits[2]);
+      return () => readBeatFile(JSON.stringify(file));
+    };
+    expect(spoilt((hit) => (hit.velocity = 128))).toThrow("/passes/0/hits/2/velocity: must be <= 127, got 128");
+    expect(spoilt((hit) => delete hit.playedTicks)).toThrow('/passes/0/hits/2: "playedTicks" is missing');
+    expect(spoilt((hit) => (hit.lane = 3))).toThrow('"lane" is not known here');
+    expect(spoilt((hit) => (hit.pad = 99))).toThrow("there is no pad 99 in this part");
+  });
+});
