@@ -82,7 +82,7 @@ function largeTable(kit: Kit): { readonly worstShare: number; readonly setShare:
       shortest[block] = Math.min(shortest[block]!, performance.now() - start);
     }
     const start = performance.now();
-    player.setTable({ ...table });
+    player.setTables([{ ...table }]);
     setMs = Math.min(setMs, performance.now() - start);
   }
   return { worstShare: (100 * Math.max(...shortest)) / blockMs, setShare: (100 * setMs) / blockMs };

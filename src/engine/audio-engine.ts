@@ -41,6 +41,12 @@ export async function startAudioEngine(): Promise<Engine> {
   }
 }
 
+/** The memory of the tables in an order, which is handed over. */
+function buffersIn(order: ToEngine): ArrayBuffer[] {
+  const tables = order.type === "tables" ? order.tables : order.type === "queue" ? [order.table] : [];
+  return tables.flatMap(buffersOf);
+}
+
 class WorkletEngine implements Engine {
   private readonly clock = new AudioClock();
   private readonly timer: ReturnType<typeof setInterval>;
@@ -90,7 +96,7 @@ class WorkletEngine implements Engine {
   }
 
   send(order: ToEngine): void {
-    this.node.port.postMessage(order, "table" in order ? buffersOf(order.table) : []);
+    this.node.port.postMessage(order, buffersIn(order));
   }
 
   subscribe(listener: (message: FromEngine) => void): () => void {

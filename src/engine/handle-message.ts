@@ -9,8 +9,14 @@ export function handleMessage(player: Player, order: ToEngine): void {
       return player.setKit(order.kit);
     case "drum":
       return player.setDrum(order.drum, order.samples);
-    case "table":
-      return player.setTable(order.table);
+    case "tables":
+      return player.setTables(order.tables);
+    case "lead":
+      return player.setLead(order.partId);
+    case "remove":
+      return player.removePart(order.partId);
+    case "mix":
+      return player.mix(order.partId, order.gains);
     case "queue":
       return player.queueTable(order.table, order.run, order.moment);
     case "unqueue":
@@ -22,31 +28,32 @@ export function handleMessage(player: Player, order: ToEngine): void {
     case "stop":
       return player.stop();
     case "hit":
-      return player.hit(order.drum, order.velocity, order.cutSeconds);
+      return player.hit(order.partId, order.lane, order.drum, order.velocity, order.cutSeconds);
     case "choke":
-      return player.choke(order.drum);
+      return player.choke(order.partId, order.lane);
     case "silence":
-      return player.silence(order.pads);
+      return player.silence(order.partId, order.lanes);
     case "rate":
-      return player.repeater.setRate(order.stepTicks);
+      return player.setRate(order.stepTicks);
     case "hold":
-      return player.hold(order.hold);
+      return player.hold(order.partId, order.hold);
     case "release":
-      return player.repeater.release(order.pad);
+      return player.release(order.partId, order.lane);
     case "press":
-      return player.repeater.press(order.pad, order.velocity);
+      return player.press(order.partId, order.lane, order.velocity);
     default:
       return order satisfies never;
   }
 }
 
-function start(player: Player, { run, countInBars, laps, downbeatFrame }: StartOrder): void {
+function start(player: Player, { run, countInBars, laps, downbeatFrame, leadOnly }: StartOrder): void {
   const struck = downbeatFrame !== undefined;
   player.start({
     run,
-    fromTicks: struck ? (0 as Ticks) : startTicks(player.playing, countInBars),
+    fromTicks: struck ? (0 as Ticks) : startTicks(leadOnly ? [player.playing] : player.allPlaying, countInBars),
     countIn: countInBars > 0,
     laps: laps || Infinity,
+    ...(leadOnly && { leadOnly }),
     ...(struck && { frame: downbeatFrame }),
   });
 }

@@ -2,7 +2,7 @@ import type { ClickSettings } from "@/core/sound/click-track";
 import type { EventTable } from "@/core/sound/event-table";
 import type { DrumSamples, Kit } from "@/core/sound/kit";
 import type { RepeatedNote, RepeatHold } from "@/core/sound/note-repeater";
-import type { QueuedChange, SwitchMoment } from "@/core/sound/player";
+import type { QueuedChange, SwitchMoment } from "@/core/sound/track";
 import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
 
@@ -14,25 +14,37 @@ export interface StartOrder {
   readonly laps: number;
   /** The frame at which the first downbeat was, when a stroke has begun the run; there is no count-in then. */
   readonly downbeatFrame?: number;
+  /** Only the leading part begins: for a click without a beat. */
+  readonly leadOnly?: true;
 }
 
 /** From the page to the audio thread. Taken between two blocks, in the order in which they were sent. */
 export type ToEngine =
   | { readonly type: "kit"; readonly kit: Kit }
   | { readonly type: "drum"; readonly drum: number; readonly samples: DrumSamples }
-  | { readonly type: "table"; readonly table: EventTable }
+  /** What parts play from here on, all of them at the same moment. */
+  | { readonly type: "tables"; readonly tables: readonly EventTable[] }
+  | { readonly type: "lead"; readonly partId: number }
+  | { readonly type: "remove"; readonly partId: number }
+  /** By lane, left and right. */
+  | { readonly type: "mix"; readonly partId: number; readonly gains: Float32Array }
   | { readonly type: "queue"; readonly table: EventTable; readonly run: number; readonly moment: SwitchMoment }
   | { readonly type: "unqueue"; readonly run: number }
   | { readonly type: "click"; readonly click: ClickSettings }
   | { readonly type: "start"; readonly order: StartOrder }
   | { readonly type: "stop" }
-  | { readonly type: "hit"; readonly drum: number; readonly velocity: number; readonly cutSeconds: number }
-  | { readonly type: "choke"; readonly drum: number }
-  | { readonly type: "silence"; readonly pads: readonly number[] }
+  | ({ readonly type: "hit"; readonly drum: number; readonly velocity: number; readonly cutSeconds: number } & OnLane)
+  | ({ readonly type: "choke" } & OnLane)
+  | { readonly type: "silence"; readonly partId: number; readonly lanes: readonly number[] }
   | { readonly type: "rate"; readonly stepTicks: Ticks }
-  | { readonly type: "hold"; readonly hold: RepeatHold }
-  | { readonly type: "release"; readonly pad: number }
-  | { readonly type: "press"; readonly pad: number; readonly velocity: number };
+  | { readonly type: "hold"; readonly partId: number; readonly hold: RepeatHold }
+  | ({ readonly type: "release" } & OnLane)
+  | ({ readonly type: "press"; readonly velocity: number } & OnLane);
+
+interface OnLane {
+  readonly partId: number;
+  readonly lane: number;
+}
 
 /** What left the app since the last report. */
 export interface MeterReport {
@@ -45,7 +57,7 @@ export interface MeterReport {
 
 /** From the audio thread to the page. */
 export type FromEngine =
-  | { readonly type: "anchor"; readonly anchor: TransportAnchor }
+  | { readonly type: "anchor"; readonly partId: number; readonly anchor: TransportAnchor }
   | ({ readonly type: "queued" } & QueuedChange)
   | { readonly type: "ended"; readonly run: number }
   | { readonly type: "repeated"; readonly note: RepeatedNote }

@@ -109,6 +109,6 @@ export class Eraser extends Controller {
   private tell(): void {
     const pads = [...this.held.keys()];
     this.set({ erasing: { ...this.state.erasing, pads } });
-    this.playback.send({ type: "silence", pads });
+    this.playback.send({ type: "silence", partId: this.state.place.partId, lanes: pads });
   }
 }

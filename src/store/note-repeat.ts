@@ -24,18 +24,18 @@ export class NoteRepeat extends Controller {
   hold(hold: RepeatHold): boolean {
     this.heldPads.set(hold.pad, hold);
     if (!this.state.repeat.rate) return false;
-    this.playback.send({ type: "hold", hold: this.withRamp(hold) });
+    this.sendHold(hold);
     return true;
   }
 
   release(pad: number): void {
     this.heldPads.delete(pad);
-    if (this.state.repeat.rate) this.playback.send({ type: "release", pad });
+    if (this.state.repeat.rate) this.playback.send({ type: "release", partId: this.partId, lane: pad });
   }
 
   press(pad: number, velocity: number): void {
     if (this.state.repeat.rate && this.state.settings.repeatLevel === "pressure" && this.heldPads.has(pad))
-      this.playback.send({ type: "press", pad, velocity });
+      this.playback.send({ type: "press", partId: this.partId, lane: pad, velocity });
   }
 
   holdRate(rate: RepeatRate, down: boolean): void {
@@ -57,8 +57,15 @@ export class NoteRepeat extends Controller {
     if (rate === before) return;
     this.playback.send({ type: "rate", stepTicks: (rate ? rateTicks(rate) : 0) as Ticks });
     // Pads that are down already join in.
-    if (!before && rate)
-      this.heldPads.forEach((hold) => this.playback.send({ type: "hold", hold: this.withRamp(hold) }));
+    if (!before && rate) this.heldPads.forEach((hold) => this.sendHold(hold));
+  }
+
+  private sendHold(hold: RepeatHold): void {
+    this.playback.send({ type: "hold", partId: this.partId, hold: this.withRamp(hold) });
+  }
+
+  private get partId(): number {
+    return this.state.place.partId;
   }
 
   private withRamp(hold: RepeatHold): RepeatHold {

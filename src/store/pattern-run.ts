@@ -2,7 +2,7 @@ import { wholeSpan, type PatternPlace } from "@/core/beat/beat";
 import { findPart, findPattern } from "@/core/beat/edit";
 import { addPattern, duplicatePattern, nextEmptyPattern, removePattern } from "@/core/beat/pattern-edit";
 import { CoreError } from "@/core/core-error";
-import type { QueuedChange } from "@/core/sound/player";
+import type { QueuedChange } from "@/core/sound/track";
 import type { LoopSpan } from "@/core/time/loop-span";
 import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";

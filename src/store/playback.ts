@@ -7,7 +7,7 @@ import type { ClickSettings } from "@/core/sound/click-track";
 import { fromDb } from "@/core/sound/dsp";
 import { emptyTable, type EventTable } from "@/core/sound/event-table";
 import type { Kit } from "@/core/sound/kit";
-import type { SwitchMoment } from "@/core/sound/player";
+import type { SwitchMoment } from "@/core/sound/track";
 import { gridTicks } from "@/core/time/grid";
 import type { LoopSpan } from "@/core/time/loop-span";
 import type { Meter } from "@/core/time/meter";
@@ -176,10 +176,11 @@ export class Playback extends Controller {
     this.begin();
     this.clickRun = this.run;
     this.dropTimer();
-    engine.send({ type: "table", table: emptyTable(bpm, meter, lengthTicks) });
+    const { partId } = this.state.place;
+    engine.send({ type: "tables", tables: [{ ...emptyTable(bpm, meter, lengthTicks), partId }] });
     this.sendClick();
     const downbeat = downbeatMs === undefined ? {} : { downbeatFrame: engine.audibleFrameAt(downbeatMs) };
-    engine.send({ type: "start", order: { run: this.run, countInBars, laps, ...downbeat } });
+    engine.send({ type: "start", order: { run: this.run, countInBars, laps, leadOnly: true, ...downbeat } });
   }
 
   stop(): void {
@@ -329,8 +330,8 @@ export class Playback extends Controller {
     // An undo can take away the pattern that is playing, and an echo may be heard in one of its own.
     if (transport.running && this.playing && this.playing.patternId !== place.patternId)
       this.queue(place, "now", this.nextRun());
-    else this.engine.send({ type: "table", table: this.compile(place, this.currentRun(place)) });
-    if (queued) this.engine.send({ type: "table", table: this.compile(queued.place, queued.run) });
+    else this.engine.send({ type: "tables", tables: [this.compile(place, this.currentRun(place))] });
+    if (queued) this.engine.send({ type: "tables", tables: [this.compile(queued.place, queued.run)] });
     const tookMs = performance.now() - startMs;
     this.nextTableMs = performance.now() + Math.max(TABLE_INTERVAL_MS, TABLE_SHARE * tookMs);
   }

@@ -1,6 +1,6 @@
 import type { GridName } from "@/core/time/grid";
 import type { ClickAccent } from "@/core/sound/click-track";
-import type { SwitchMoment } from "@/core/sound/player";
+import type { SwitchMoment } from "@/core/sound/track";
 import { DEFAULT_KEY_LEVELS, type KeyLevels } from "@/inputs/computer-keys";
 import { DEFAULT_STAND_IN, type StandInSettings } from "@/inputs/stand-in/stand-in-drummer";
 

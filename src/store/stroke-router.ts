@@ -53,7 +53,9 @@ export class StrokeRouter extends Controller implements PadListener {
     if (hit.masked) return playback.whenSettled(() => this.write(hit));
     const first = this.state.transport.waiting;
     if (!first && repeat.hold({ pad: hit.pad, drum, velocity: hit.velocity })) return;
-    playback.send({ type: "hit", drum, velocity: hit.velocity, cutSeconds: hit.cutSeconds ?? 0 });
+    const { partId } = this.state.place;
+    const { pad: lane, velocity, cutSeconds = 0 } = hit;
+    playback.send({ type: "hit", partId, lane, drum, velocity, cutSeconds });
     if (first) transport.startOnStroke(hit.timeMs);
     playback.whenSettled(() => this.write(hit, first));
   }
@@ -67,9 +69,7 @@ export class StrokeRouter extends Controller implements PadListener {
 
   choke(release: PadRelease): void {
     const { playback, recorder } = this.deps;
-    const drum = this.drumOf(release.pad);
-    if (drum === undefined) return;
-    playback.send({ type: "choke", drum });
+    playback.send({ type: "choke", partId: this.state.place.partId, lane: release.pad });
     playback.whenSettled(() => recorder.choke(release));
   }
 

@@ -13,7 +13,7 @@ import type { TappedTempo } from "@/core/time/tap-tempo";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
 import type { Hearing } from "@/core/timing/heard";
 import type { TapOffset } from "@/core/timing/tap-offset";
-import type { QueuedChange, SwitchMoment } from "@/core/sound/player";
+import type { QueuedChange, SwitchMoment } from "@/core/sound/track";
 import type { MeterReport } from "@/engine/protocol";
 import type { RepeatRate } from "@/inputs/commands";
 import type { DeviceProfile, Target } from "@/inputs/device-profile";

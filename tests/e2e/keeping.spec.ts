@@ -135,7 +135,7 @@ test("files come in by button; bad ones are refused with what and where, and not
     .setInputFiles(Object.keys(files).map((name) => join(folder, name)));
   await expect(page.getByRole("alert").getByText("Imported “From a file”.")).toBeVisible();
   await expect(page.getByText(/cut\.json: This is no beat file/)).toBeVisible();
-  await expect(page.getByText(/hard\.json: .*hits\/0\/velocity: must be <= 127, got 300/)).toBeVisible();
+  await expect(page.getByText(/hard\.json: .*hits\/0\/played\/velocity: must be <= 127, got 300/)).toBeVisible();
   await expect(page.getByText(/noise\.mid: This MIDI file can't be read/)).toBeVisible();
   await expect(page.getByRole("link", { name: "Lantern Room", exact: true })).toBeVisible();
 });

@@ -5,6 +5,8 @@ import { Player, type PlayerEvents } from "@/core/sound/player";
 import type { Ticks } from "@/core/time/ticks";
 
 export const RATE = 48000;
+/** The part of tables that are made here. */
+export const PART = -1;
 
 /** A kit whose every sound is a single sample, so that a hit's place can be read off. */
 export const impulse: Kit = {
@@ -24,7 +26,7 @@ export function tableOf(ticks: readonly number[], more: Partial<EventTable> = {}
     ids: Int32Array.from(ticks, (_, index) => index + 1),
     leads: Uint8Array.from(ticks, (tick) => (tick < 0 ? 1 : 0)),
     ticks: Float64Array.from(ticks),
-    pads: new Uint8Array(ticks.length),
+    lanes: new Uint8Array(ticks.length),
     drums: new Uint8Array(ticks.length),
     cutTicks: new Float64Array(ticks.length),
     velocities: new Uint8Array(ticks.length).fill(127),

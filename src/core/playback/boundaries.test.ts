@@ -6,7 +6,8 @@ import { addHits, addPass, setFeel } from "../beat/edit";
 import { firstPlace, newBeat } from "../beat/new-beat";
 import { addPattern } from "../beat/pattern-edit";
 import { seededRandom } from "../random";
-import { Player, startTicks, type QueuedChange } from "../sound/player";
+import { Player, startTicks } from "../sound/player";
+import type { QueuedChange } from "../sound/track";
 import { collect, lapStream, type RenderMode } from "../sound/render";
 import type { LoopSpan } from "../time/loop-span";
 import type { Ticks } from "../time/ticks";
@@ -109,7 +110,7 @@ test("pushed hits go with the lap they belong to: over changes of pattern, regio
         repeated() {},
       });
       player.setKit(impulse);
-      const fromTicks = startTicks(tables[0]!, 0);
+      const fromTicks = startTicks([tables[0]!], 0);
       player.start({ run: 1, fromTicks, countIn: false, laps });
       // Two changes, called up somewhere in the middle of a bar.
       const asked = [1, 4].map((bar) => (bar + Math.floor(random() * 2) + 0.15 + 0.7 * random()) * BAR * TICK);

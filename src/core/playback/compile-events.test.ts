@@ -43,7 +43,7 @@ test("a table has what is heard, by id: places, pads, drums, levels, variants in
   expect([...table.ids]).toEqual([ids[0], ids[2], ids[3], ids[4], ids[5]]);
   expect([...table.ticks]).toEqual([2880, 0, 1920, 960, 4800]);
   expect([...table.order]).toEqual([1, 3, 2, 0, 4]);
-  expect([...table.pads]).toEqual([SNARE, SNARE, KICK, SNARE, SNARE]);
+  expect([...table.lanes]).toEqual([SNARE, SNARE, KICK, SNARE, SNARE]);
   expect([...table.velocities]).toEqual([70, 90, 80, 50, 40]);
   expect([...table.variants]).toEqual([2, 0, 0, 1, 0]);
   expect([...table.cutTicks]).toEqual([0, 0, 300, 0, 0]);

@@ -53,6 +53,7 @@ export function compileEvents(beat: Beat, place: PatternPlace, options: CompileO
     .sort((a, b) => a.hit.id - b.hit.id);
   const ticks = Float64Array.from(events, ({ loopTicks }) => loopTicks);
   return {
+    partId: place.partId,
     patternId: place.patternId,
     bpm: beat.bpm,
     meter: beat.meter,
@@ -65,7 +66,7 @@ export function compileEvents(beat: Beat, place: PatternPlace, options: CompileO
     ticks,
     leads: Uint8Array.from(events, ({ leads }) => (leads ? 1 : 0)),
     order: orderOf(ticks, loop.lengthTicks),
-    pads: Uint8Array.from(events, ({ hit }) => hit.lane),
+    lanes: Uint8Array.from(events, ({ hit }) => hit.lane),
     drums: Uint8Array.from(events, ({ hit }) => drums.get(hit.lane) ?? 0),
     velocities: Uint8Array.from(events, ({ velocity }) => velocity),
     variants: Uint8Array.from(events, ({ variant }) => variant),

@@ -59,7 +59,7 @@ test("500 changes of swing and groove at any moment of a lap: no hit lost, none 
   let level = 0;
   for (let frame = 0; frame < (laps + 0.5) * LAP_FRAMES; frame += BLOCK) {
     if (changes < CHANGES && random() < (CHANGES_A_LAP * BLOCK) / LAP_FRAMES) {
-      player.setTable(compileEvents(setFeel(beat, place, anyFeel()), place));
+      player.setTables([compileEvents(setFeel(beat, place, anyFeel()), place)]);
       changes++;
     }
     player.process(left, right);

@@ -6,7 +6,8 @@ import type { Warp } from "../time/warp";
 
 /** What the player plays, flat, so that it can be sent to the audio thread and swapped there between two blocks. */
 export interface EventTable {
-  /** Tells tables of one pattern from those of another. */
+  /** Tells tables of one part and pattern from those of another. */
+  readonly partId: number;
   readonly patternId: number;
   readonly bpm: Bpm;
   readonly meter: Meter;
@@ -24,8 +25,8 @@ export interface EventTable {
   readonly leads: Uint8Array;
   /** The events by their place on the circle of the loop, those ahead of the downbeat at its end; of equals as they stand. */
   readonly order: Uint32Array;
-  /** The ids of their pads, 0..127. */
-  readonly pads: Uint8Array;
+  /** 0..127 */
+  readonly lanes: Uint8Array;
   /** Index into the kit's drums. */
   readonly drums: Uint8Array;
   /** 1..127 */
@@ -38,6 +39,9 @@ export interface EventTable {
   readonly fromLaps: Int32Array;
   readonly run: number;
 }
+
+/** Of a table that nobody has given yet. */
+export const NO_PART = -1;
 
 const NO_PAD_WARPS: EventTable["padWarps"] = new Map();
 
@@ -64,6 +68,7 @@ export function firstTicks({ ticks }: EventTable): Ticks {
 export function emptyTable(bpm: Bpm, meter: Meter, lengthTicks: Ticks): EventTable {
   const none = new Uint8Array(0);
   return {
+    partId: NO_PART,
     patternId: -1,
     bpm,
     meter,
@@ -74,7 +79,7 @@ export function emptyTable(bpm: Bpm, meter: Meter, lengthTicks: Ticks): EventTab
     ticks: new Float64Array(0),
     leads: none,
     order: new Uint32Array(0),
-    pads: none,
+    lanes: none,
     drums: none,
     velocities: none,
     variants: none,

@@ -12,8 +12,17 @@ const CHOKE_FADE_SECONDS = 0.025;
 /** A cymbal in a hand or a half-closed hat dies a little more slowly. */
 const CUT_FADE_SECONDS = 0.04;
 const NEVER = Number.MAX_SAFE_INTEGER;
-/** For voices that are no drum of a kit, such as the click. */
-const NO_DRUM = -1;
+/** For voices that are on no lane, such as the click. */
+const NO_LANE = 0;
+const MAX_LANES = 128;
+
+/** Where what belongs together meets: the sounds of one part. */
+export class Bus {
+  /** By lane, left and right: what its sounds are multiplied by while they sound. */
+  readonly gains = new Float32Array(2 * MAX_LANES).fill(1);
+}
+
+const NO_BUS = new Bus();
 
 /** A sample being played: plain numbers, made once. */
 class Voice {
@@ -22,7 +31,8 @@ class Voice {
   gainLeft = 0;
   gainRight = 0;
   chokeGroup = 0;
-  drum = NO_DRUM;
+  bus = NO_BUS;
+  lane = NO_LANE;
   startFrame = 0;
   fadeFrame = NEVER;
   fadeFrames = 1;
@@ -50,11 +60,12 @@ export class Mixer {
     gainLeft: number,
     gainRight: number,
     frame: number,
+    bus: Bus,
     chokeGroup = 0,
-    drum = NO_DRUM,
+    lane = NO_LANE,
     cutFrames = 0,
   ): void {
-    if (chokeGroup > 0) this.choke(chokeGroup, frame);
+    if (chokeGroup > 0) this.choke(bus, chokeGroup, frame);
     this.makeRoom(frame);
     const voice = this.freeVoice();
     voice.active = true;
@@ -62,17 +73,18 @@ export class Mixer {
     voice.gainLeft = gainLeft;
     voice.gainRight = gainRight;
     voice.chokeGroup = chokeGroup;
-    voice.drum = drum;
+    voice.bus = bus;
+    voice.lane = lane;
     voice.startFrame = frame;
     voice.fadeFrame = cutFrames > 0 ? frame + cutFrames : NEVER;
     voice.fadeFrames = this.cutFadeFrames;
   }
 
-  /** Fades out every voice of a drum. */
-  chokeDrum(drum: number, frame: number): void {
+  /** Fades out every voice of a lane. */
+  chokeLane(bus: Bus, lane: number, frame: number): void {
     for (let slot = 0; slot < SLOTS; slot++) {
       const voice = this.voices[slot]!;
-      if (voice.active && voice.drum === drum) fadeFrom(voice, frame, this.cutFadeFrames);
+      if (voice.active && voice.bus === bus && voice.lane === lane) fadeFrom(voice, frame, this.cutFadeFrames);
     }
   }
 
@@ -92,10 +104,11 @@ export class Mixer {
     return count;
   }
 
-  private choke(group: number, frame: number): void {
+  /** What is of one group in one part cuts each other off. */
+  private choke(bus: Bus, group: number, frame: number): void {
     for (let slot = 0; slot < SLOTS; slot++) {
       const voice = this.voices[slot]!;
-      if (voice.active && voice.chokeGroup === group && voice.startFrame < frame)
+      if (voice.active && voice.bus === bus && voice.chokeGroup === group && voice.startFrame < frame)
         fadeFrom(voice, frame, this.chokeFrames);
     }
   }
@@ -128,7 +141,9 @@ function fadeFrom(voice: Voice, frame: number, frames: number): void {
 }
 
 function addVoice(voice: Voice, left: Float32Array, right: Float32Array, frame: number): void {
-  const { samples, gainLeft, gainRight, startFrame, fadeFrame, fadeFrames } = voice;
+  const { samples, bus, lane, startFrame, fadeFrame, fadeFrames } = voice;
+  const gainLeft = voice.gainLeft * bus.gains[2 * lane]!;
+  const gainRight = voice.gainRight * bus.gains[2 * lane + 1]!;
   const from = max(0, startFrame - frame);
   const to = min(left.length, startFrame + samples.length - frame, fadeFrame + fadeFrames - frame);
   const fadeFrom = max(from, min(to, fadeFrame - frame));

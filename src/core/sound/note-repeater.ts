@@ -32,6 +32,7 @@ export interface RepeatHold {
 
 /** A stroke that the repeater made. */
 export interface RepeatedNote {
+  readonly partId: number;
   readonly pad: number;
   readonly velocity: number;
   /** The straight line it belongs to, from the first downbeat; the groove is not in it. Undefined while stopped. */

@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { framesHeard, impulse, RATE, running, tableOf } from "../../../tests/support/player-probe";
+import { framesHeard, impulse, PART, RATE, running, tableOf } from "../../../tests/support/player-probe";
 import { seededRandom } from "../random";
 import { GRID_TICKS } from "../time/grid";
 import type { Ticks } from "../time/ticks";
@@ -8,7 +8,8 @@ import { swingWarp } from "../timing/swing";
 import { SILENT_CLICK } from "./click-track";
 import { fromDb, loudest } from "./dsp";
 import type { RepeatedNote } from "./note-repeater";
-import { Player, startTicks, type QueuedChange } from "./player";
+import { Player, startTicks } from "./player";
+import type { QueuedChange } from "./track";
 
 describe("player", () => {
   // 120 BPM at 48 kHz: 25 frames a tick, 96,000 a lap.
@@ -32,15 +33,15 @@ describe("player", () => {
 
   test("a hit ahead of the downbeat sounds before the first one, too", () => {
     const table = tableOf([-40, 960]);
-    expect(startTicks(table, 0)).toBe(-40);
-    expect(startTicks(table, 2)).toBe(-7680);
-    expect(startTicks(tableOf([-900]), 0)).toBe(-900);
+    expect(startTicks([table], 0)).toBe(-40);
+    expect(startTicks([table], 2)).toBe(-7680);
+    expect(startTicks([tableOf([-900])], 0)).toBe(-900);
     expect(framesHeard(running(table, -40), 100_000)).toEqual([0, 25_000, 96_000]);
   });
 
   test("a stroke sounds in the very next block, and a fresh hit only from its lap on", () => {
     const player = running(tableOf([960], { run: 1, fromLaps: Int32Array.of(1) }));
-    const heard = framesHeard(player, 130_000, (frame) => frame === 1280 && player.hit(0, 127));
+    const heard = framesHeard(player, 130_000, (frame) => frame === 1280 && player.hit(PART, 0, 0, 127));
     expect(heard).toEqual([1280, 120_000]);
   });
 
@@ -55,7 +56,7 @@ describe("player", () => {
     const heard = framesHeard(player, laps * 96_000 - 6016, () => {
       if (random() < 0.01) {
         changes++;
-        player.setTable(moved());
+        player.setTables([moved()]);
       }
     });
     expect(changes).toBeGreaterThan(500);
@@ -70,7 +71,7 @@ describe("player", () => {
       const player = running(tableOf([0]));
       return framesHeard(player, 96_000 + 12_000, (frame) => {
         const table = at(frame, changes);
-        if (table) player.setTable(table);
+        if (table) player.setTables([table]);
       });
     };
     // 24,064 frames are 962.56 ticks; 900 is 32 ms behind, and comes in with a change that is followed by others.
@@ -86,14 +87,14 @@ describe("player", () => {
         [
           [0, 900],
           [0, 910],
-        ].forEach((ticks) => twice.setTable(tableOf(ticks)));
+        ].forEach((ticks) => twice.setTables([tableOf(ticks)]));
     });
     expect(heard).toEqual([0, 24_064]);
   });
 
   test("a run that begins behind a hit does not make up for it with the first change", () => {
     const player = running(tableOf([900]), 950);
-    expect(framesHeard(player, 24_000, (frame) => frame === 256 && player.setTable(tableOf([901])))).toEqual([]);
+    expect(framesHeard(player, 24_000, (frame) => frame === 256 && player.setTables([tableOf([901])]))).toEqual([]);
   });
 
   test("a new tempo keeps the musical place, a new length keeps the place in the loop", () => {
@@ -101,7 +102,7 @@ describe("player", () => {
     const heard = framesHeard(
       player,
       200_000,
-      (frame) => frame === 24_064 && player.setTable(tableOf([0, 1920], { bpm: 240 })),
+      (frame) => frame === 24_064 && player.setTables([tableOf([0, 1920], { bpm: 240 })]),
     );
     // From frame 24,064 (tick 962.56) on a tick lasts 12.5 frames.
     expect(heard.slice(0, 3)).toEqual([
@@ -115,7 +116,7 @@ describe("player", () => {
       192_000,
       (frame) =>
         frame === 72_064 &&
-        shorter.setTable(tableOf([0], { span: { startTicks: 0 as Ticks, lengthTicks: 1920 as Ticks } })),
+        shorter.setTables([tableOf([0], { span: { startTicks: 0 as Ticks, lengthTicks: 1920 as Ticks } })]),
     );
     // Tick 2882.56 of 3840 becomes 962.56 of 1920: the next downbeat is 957.44 ticks away.
     expect(anchors[1]).toBe(72_064 + Math.round(957.44 * 25));
@@ -213,7 +214,7 @@ describe("laps, patterns and regions", () => {
       const player = running(tableOf([1000]));
       // Before it sounds, the event is moved so far behind the playhead.
       return framesHeard(player, 90_000, (frame) => {
-        if (frame === 12_800) player.setTable(tableOf([512 - missedBy]));
+        if (frame === 12_800) player.setTables([tableOf([512 - missedBy])]);
       });
     };
     // A tick is 25 frames: 120 ms are 230.4 ticks.
@@ -239,9 +240,9 @@ describe("laps, patterns and regions", () => {
 
   test("news of a pattern that is not playing changes nothing; of the one that is queued, it counts", () => {
     const player = running(tableOf([0]));
-    player.setTable(tableOf([100], { patternId: 5 }));
+    player.setTables([tableOf([100], { patternId: 5 })]);
     player.queueTable(tableOf([0], { patternId: 6 }), 2, "lap");
-    player.setTable(tableOf([1920], { patternId: 6 }));
+    player.setTables([tableOf([1920], { patternId: 6 })]);
     expect(framesHeard(player, 160_000)).toEqual([0, 96_000 + 48_000]);
   });
 
@@ -258,9 +259,9 @@ describe("laps, patterns and regions", () => {
   test("pads that are being erased are silent at once and come back, strokes of theirs sound", () => {
     const player = running(tableOf([0, 960, 1920, 2880]));
     const frames = framesHeard(player, 96_000, (frame) => {
-      if (frame === 12_800) player.silence([0]);
-      if (frame === 38_400) player.hit(0, 127);
-      if (frame === 64_000) player.silence([]);
+      if (frame === 12_800) player.silence(PART, [0]);
+      if (frame === 38_400) player.hit(PART, 0, 0, 127);
+      if (frame === 64_000) player.silence(PART, []);
     });
     expect(frames).toEqual([0, 38_400, 72_000]);
   });
@@ -278,9 +279,9 @@ describe("laps, patterns and regions", () => {
     // 480 ticks are 12,000 frames, the fade after it 40 ms.
     expect([11_999, 12_960, 13_920].map((at) => Number(left[at]!.toFixed(3)))).toEqual([0.1, 0.05, 0]);
     player.stop();
-    player.hit(3, 127);
+    player.hit(PART, 3, 3, 127);
     player.process(left, right);
-    player.choke(3);
+    player.choke(PART, 3);
     player.process(left, right);
     expect([0, 2000].map((at) => Number(left[at]!.toFixed(3)))).toEqual([0.1, 0]);
   });
@@ -317,8 +318,8 @@ describe("note repeat", () => {
       const meter = { beats: 4, unit: 4 as const };
       const warp = swingWarp({ ratio: 0.62, unit: "1/16" }, meter);
       const player = running(tableOf([], { bpm, meter, warp }), 0, heard.events);
-      player.repeater.setRate(GRID_TICKS[rate] as Ticks);
-      player.hold(HOLD);
+      player.setRate(GRID_TICKS[rate] as Ticks);
+      player.hold(PART, HOLD);
       const frames = framesHeard(player, 60 * RATE);
       const framesPerTick = (60 * RATE) / (bpm * 960);
       const swung = (line: number) => {
@@ -347,13 +348,13 @@ describe("note repeat", () => {
         const player = running(tableOf([]), 0, heard.events);
         const steps = Object.values(GRID_TICKS).filter((ticks) => 3840 % ticks === 0);
         let step: number = steps[Math.floor(random() * steps.length)]!;
-        player.repeater.setRate(step as Ticks);
-        player.hold(HOLD);
+        player.setRate(step as Ticks);
+        player.hold(PART, HOLD);
         const changes: { readonly ticks: number; readonly step: number }[] = [{ ticks: 0, step }];
         framesHeard(player, 5 * 96_000, (frame) => {
           if (random() > 0.01) return;
           step = steps[Math.floor(random() * steps.length)]!;
-          player.repeater.setRate(step as Ticks);
+          player.setRate(step as Ticks);
           changes.push({ ticks: frame / 25, step });
         });
         const expected = changes.flatMap(({ ticks, step }, index) => {
@@ -369,12 +370,12 @@ describe("note repeat", () => {
   test("a short stroke still gets its line, a long one ends with the hand, and several pads go together", () => {
     const heard = listening();
     const player = running(tableOf([]), 0, heard.events);
-    player.repeater.setRate(480 as Ticks);
+    player.setRate(480 as Ticks);
     framesHeard(player, 96_000, (frame) => {
-      if (frame === 1280) player.hold(HOLD);
-      if (frame === 2560) player.repeater.release(3);
-      if (frame === 25_600) [5, 6].forEach((pad) => player.hold({ pad, drum: pad, velocity: 80 }));
-      if (frame === 49_920) [5, 6].forEach((pad) => player.repeater.release(pad));
+      if (frame === 1280) player.hold(PART, HOLD);
+      if (frame === 2560) player.release(PART, 3);
+      if (frame === 25_600) [5, 6].forEach((pad) => player.hold(PART, { pad, drum: pad, velocity: 80 }));
+      if (frame === 49_920) [5, 6].forEach((pad) => player.release(PART, pad));
     });
     expect(heard.notes.map(({ pad, lineTicks }) => [pad, lineTicks])).toEqual([
       [3, 480],
@@ -389,8 +390,8 @@ describe("note repeat", () => {
     const heard = listening();
     const player = new Player(RATE, tableOf([]), heard.events);
     player.setKit(impulse);
-    player.repeater.setRate(240 as Ticks);
-    const frames = framesHeard(player, 30_000, (frame) => frame === 1280 && player.hold(HOLD));
+    player.setRate(240 as Ticks);
+    const frames = framesHeard(player, 30_000, (frame) => frame === 1280 && player.hold(PART, HOLD));
     expect(frames).toEqual([1280, 7280, 13_280, 19_280, 25_280]);
     expect(heard.notes.every(({ lineTicks }) => lineTicks === undefined)).toBe(true);
   });
@@ -398,17 +399,17 @@ describe("note repeat", () => {
   test("rises over its length, follows pressure, and leaves nothing behind when the rate goes", () => {
     const heard = listening();
     const player = running(tableOf([]), 0, heard.events);
-    player.repeater.setRate(960 as Ticks);
-    player.hold({ ...HOLD, ramp: { fromRatio: 0.2, toRatio: 1, overTicks: 1920 } });
+    player.setRate(960 as Ticks);
+    player.hold(PART, { ...HOLD, ramp: { fromRatio: 0.2, toRatio: 1, overTicks: 1920 } });
     framesHeard(player, 96_000);
     expect(heard.notes.map(({ velocity }) => velocity)).toEqual([20, 60, 100, 100]);
-    player.repeater.press(3, 40);
-    player.hold({ ...HOLD });
-    player.repeater.press(3, 33);
+    player.press(PART, 3, 40);
+    player.hold(PART, { ...HOLD });
+    player.press(PART, 3, 33);
     framesHeard(player, 24_000);
     expect(heard.notes.at(-1)!.velocity).toBe(33);
-    player.repeater.setRate(0 as Ticks);
-    player.repeater.setRate(960 as Ticks);
+    player.setRate(0 as Ticks);
+    player.setRate(960 as Ticks);
     expect(framesHeard(player, 96_000)).toEqual([]);
   });
 });

@@ -6,9 +6,11 @@ import { compileEvents } from "../playback/compile-events";
 import { bandPass, decayFactor, finish, fromDb, loudest, sineTurns } from "./dsp";
 import { LAYER_VELOCITIES, layerFor, renderDrum, renderKit, VARIANTS } from "./kit";
 import { Limiter } from "./limiter";
-import { MAX_VOICES, Mixer } from "./mixer";
+import { Bus, MAX_VOICES, Mixer } from "./mixer";
 import { collect, lapStream } from "./render";
 import { RATE } from "../../../tests/support/player-probe";
+
+const BUS = new Bus();
 
 const kit = renderKit(RATE);
 
@@ -76,9 +78,9 @@ describe("mixer", () => {
   const long = new Float32Array(RATE).fill(0.001);
   test("64 voices sound; the 65th fades the oldest out instead of cutting it", () => {
     const mixer = new Mixer(RATE);
-    for (let voice = 0; voice < MAX_VOICES; voice++) mixer.start(long, 1, 1, voice);
+    for (let voice = 0; voice < MAX_VOICES; voice++) mixer.start(long, 1, 1, voice, BUS);
     expect(mixer.activeVoices(999)).toBe(MAX_VOICES);
-    mixer.start(long, 1, 1, 1000);
+    mixer.start(long, 1, 1, 1000, BUS);
     expect(mixer.activeVoices(1000)).toBe(MAX_VOICES);
     const [left, right] = [new Float32Array(2000), new Float32Array(2000)];
     mixer.addTo(left, right, 0);
@@ -88,9 +90,9 @@ describe("mixer", () => {
   });
   test("a choke group lets only the newest ring; strokes of one moment ring together", () => {
     const mixer = new Mixer(RATE);
-    mixer.start(long, 1, 1, 0, 1);
-    mixer.start(long, 1, 1, 0, 1);
-    mixer.start(long, 1, 1, 500, 1);
+    mixer.start(long, 1, 1, 0, BUS, 1);
+    mixer.start(long, 1, 1, 0, BUS, 1);
+    mixer.start(long, 1, 1, 500, BUS, 1);
     const [left, right] = [new Float32Array(4000), new Float32Array(4000)];
     mixer.addTo(left, right, 0);
     expect(left[499]).toBeCloseTo(0.002, 6);
@@ -98,7 +100,7 @@ describe("mixer", () => {
   });
   test("far more voices than there is room for neither fail nor pile up", () => {
     const mixer = new Mixer(RATE);
-    for (let voice = 0; voice < 500; voice++) mixer.start(long, 1, 1, voice);
+    for (let voice = 0; voice < 500; voice++) mixer.start(long, 1, 1, voice, BUS);
     expect(mixer.activeVoices(500)).toBeLessThanOrEqual(MAX_VOICES);
   });
 });

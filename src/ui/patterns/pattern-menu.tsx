@@ -1,7 +1,7 @@
 "use client";
 
 import Dropdown from "react-bootstrap/Dropdown";
-import type { SwitchMoment } from "@/core/sound/player";
+import type { SwitchMoment } from "@/core/sound/track";
 import { useOpenPart, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./pattern-bar.module.scss";
 
