@@ -147,10 +147,10 @@ function rows(): Row[] {
   const readingMs = milliseconds(() => void findReadings(phrase, LIKELY_METERS), 9, 5);
 
   const loop = beatOf(128, 4);
-  const wavMs = milliseconds(() => void beatToWav(loop, place, { sampleRate: RATE, bits: 24, mode: "loop" }, kit), 5);
+  const wavMs = milliseconds(() => void beatToWav(loop, [place], { sampleRate: RATE, bits: 24, mode: "loop" }, kit), 5);
   const realTime = (4 * 4 * 500) / wavMs;
   const exportMs = cpuMilliseconds(
-    () => void beatToWav(loop, place, { sampleRate: RATE, bits: 24, mode: "loop" }, kit),
+    () => void beatToWav(loop, [place], { sampleRate: RATE, bits: 24, mode: "loop" }, kit),
   );
   const own = withOwnSettings(many).parts[0]!.patterns[0]!;
   const ownMs = milliseconds(() => void heard(own, many.meter), 15, 40);

@@ -2,9 +2,9 @@ import { readFileSync, writeFileSync } from "node:fs";
 import { basename, extname } from "node:path";
 import { parseArgs } from "node:util";
 import { adviseGrid } from "../src/core/analysis/grid-advice";
-import { hitCount, type Beat, type QuantizeSettings } from "../src/core/beat/beat";
+import { hitCount, type Beat, type PatternPlace, type QuantizeSettings } from "../src/core/beat/beat";
 import { GROOVE_GRIDS, type Feel } from "../src/core/beat/feel";
-import { firstPlace } from "../src/core/beat/new-beat";
+import { firstPlaces } from "../src/core/beat/new-beat";
 import { CoreError } from "../src/core/core-error";
 import { demoBeat } from "../src/core/demo/demo-beats";
 import { readBeatFile, writeBeatFile } from "../src/core/formats/beat-file";
@@ -28,8 +28,9 @@ const USAGE = `pocket: beats on the command line
   pocket demo NAME out.json                       write a demo beat
   pocket check file.json                          say whether a beat file is sound
   pocket from-midi in.mid out.json                make a beat of a MIDI file's drums
-  pocket midi beat.json out.mid [--played]        write a beat as a MIDI file, as heard or as played
-  pocket render beat.json out.wav [--rate 48000] [--bits 16|24|32] [--tail]
+  pocket midi beat.json out.mid [--played] [--part NAME]
+                                                  write a beat as a MIDI file, as heard or as played, a track a part
+  pocket render beat.json out.wav [--rate 48000] [--bits 16|24|32] [--tail] [--part NAME]
                                                   write one lap as a WAV file, as a loop or with its tail after
   pocket timing in.mid out.mid [--grid 1/16[,1/8T]] [--adaptive] [--strength 100] [--reach 100]
                 [--swing 58] [--swing-unit 1/8|1/16] [--groove g.json] [--timing 100] [--velocity 100]
@@ -81,10 +82,10 @@ const VERBS: Readonly<Record<string, Verb>> = {
   },
   midi: {
     files: 2,
-    options: { played: { type: "boolean" } },
-    run: ([file, out], { played }) => {
+    options: { played: { type: "boolean" }, part: { type: "string" } },
+    run: ([file, out], { played, part }) => {
       const beat = readBeat(file!);
-      write(out!, beatToMidi(beat, firstPlace(beat), played ? "played" : "heard"));
+      write(out!, beatToMidi(beat, placesOf(beat, part), played ? "played" : "heard"));
     },
   },
   timing: {
@@ -150,15 +151,31 @@ const VERBS: Readonly<Record<string, Verb>> = {
   },
   render: {
     files: 2,
-    options: { rate: { type: "string" }, bits: { type: "string" }, tail: { type: "boolean" } },
-    run: ([file, out], { rate, bits, tail }) => {
+    options: {
+      rate: { type: "string" },
+      bits: { type: "string" },
+      tail: { type: "boolean" },
+      part: { type: "string" },
+    },
+    run: ([file, out], { rate, bits, tail, part }) => {
       const sampleRate = parseSampleRate(String(rate ?? 48000));
       const options = { sampleRate, bits: parseWavBits(String(bits ?? 24)), mode: tail ? "tail" : "loop" } as const;
       const beat = readBeat(file!);
-      write(out!, beatToWav(beat, firstPlace(beat), options));
+      write(out!, beatToWav(beat, placesOf(beat, part), options));
     },
   },
 };
+
+/** All parts in their first patterns, or the one of a name. */
+function placesOf(beat: Beat, name: string | boolean | undefined): readonly PatternPlace[] {
+  if (name === undefined) return firstPlaces(beat);
+  const index = beat.parts.findIndex((part) => part.name === name);
+  if (index < 0)
+    throw new UsageError(
+      `There is no part ${name} in ${beat.name}: it has ${beat.parts.map((part) => part.name).join(", ")}.`,
+    );
+  return [firstPlaces(beat)[index]!];
+}
 
 function recovered({ id, hits, meter }: FreePlaying) {
   const startMs = performance.now();

@@ -27,7 +27,7 @@ const FOLDERS = {
       "playback/groove-change",
     ].map(inCore),
   },
-  "core/beat": { least: 75, oneIn: 3, tests: ["beat/history", "beat/edit", "record/record"].map(inCore) },
+  "core/beat": { least: 75, oneIn: 4, tests: ["beat/history", "beat/edit", "record/record"].map(inCore) },
   "core/record": { least: 75, tests: ["record/record"].map(inCore) },
   "core/playback": {
     least: 75,
@@ -35,13 +35,13 @@ const FOLDERS = {
   },
   "core/sound": {
     least: 75,
-    oneIn: 3,
+    oneIn: 5,
     tests: ["sound/mix", "sound/voices", "sound/track", "sound/player", "sound/sound"].map(inCore),
   },
-  "core/recover": { least: 75, oneIn: 4, tests: ["recover/echo", "recover/pulse", "recover/readings"].map(inCore) },
+  "core/recover": { least: 75, oneIn: 16, tests: ["recover/echo", "recover/pulse", "recover/readings"].map(inCore) },
   store: {
     least: 65,
-    oneIn: 6,
+    oneIn: 12,
     tests: [
       "store",
       "timing-control",

@@ -6,6 +6,8 @@ export const MAX_BEAT_FILE_BYTES = 64 * 1024 * 1024;
 /** MIDI files, grooves and lists of echoes, and what the server takes. */
 export const MAX_FILE_BYTES = 10 * 1024 * 1024;
 export const MAX_PATTERNS = 256;
+/** Parts that a beat may have. */
+export const MAX_PARTS = 64;
 export const MAX_PASSES = 10_000;
 export const MAX_HITS = 100_000;
 /** Echoes that came back as one pass, and are known by it; the newest, where passes are merged again and again. */

@@ -9,7 +9,7 @@ const REPORTS_PER_SECOND = 30;
 /** The player in the audio thread: it needs nothing of the page while it runs, so a busy page disturbs no sound. */
 class EchoPocketProcessor extends AudioWorkletProcessor {
   private readonly player = new Player(sampleRate, emptyTable(100, { beats: 4, unit: 4 }, 3840 as Ticks), {
-    anchor: (anchor, partId) => this.report({ type: "anchor", partId, anchor }),
+    anchor: (anchor) => this.report({ type: "anchor", anchor }),
     queued: (change) => this.report({ type: "queued", ...change }),
     ended: (run) => this.report({ type: "ended", run }),
     repeated: (note) => this.report({ type: "repeated", note }),

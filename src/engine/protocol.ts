@@ -57,7 +57,7 @@ export interface MeterReport {
 
 /** From the audio thread to the page. */
 export type FromEngine =
-  | { readonly type: "anchor"; readonly partId: number; readonly anchor: TransportAnchor }
+  | { readonly type: "anchor"; readonly anchor: TransportAnchor }
   | ({ readonly type: "queued" } & QueuedChange)
   | { readonly type: "ended"; readonly run: number }
   | { readonly type: "repeated"; readonly note: RepeatedNote }

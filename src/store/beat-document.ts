@@ -1,8 +1,9 @@
-import type { Beat } from "@/core/beat/beat";
+import type { Beat, PatternPlace } from "@/core/beat/beat";
 import { renameBeat } from "@/core/beat/edit";
 import { nearlyFull, tooFull } from "@/core/beat/fullness";
 import { commit, redo, startHistory, undo, type History } from "@/core/beat/history";
 import { putBack } from "@/core/beat/kept-pass";
+import { firstPlace } from "@/core/beat/new-beat";
 import { existingPlace } from "@/core/beat/pattern-edit";
 import { Autosave } from "./persistence/autosave";
 import type { Saved } from "./persistence/beat-table";
@@ -169,23 +170,32 @@ export class BeatDocument extends Controller implements EditorListener {
       editorState: "editing",
       saveState: "saved",
       selected: [],
-      queued: undefined,
+      queued: {},
       preview: undefined,
       notice,
     });
     this.listeners.forEach((listener) => listener());
   }
 
+  /** Where the player is in a beat that this one becomes; where the open part is gone, the first one is where it plays. */
+  private placeIn(beat: Beat): PatternPlace {
+    const { place, otherPatterns } = this.state;
+    if (beat.parts.some(({ id }) => id === place.partId)) return existingPlace(beat, place);
+    const first = firstPlace(beat);
+    return existingPlace(beat, { ...first, patternId: otherPatterns[first.partId] ?? first.patternId });
+  }
+
   private replace(history: History<Beat>, notice: string): void {
     if (history.present === this.beat) return;
-    const place = existingPlace(history.present, this.state.place);
-    const { queued } = this.state;
-    const queuedIsThere = queued && existingPlace(history.present, queued.place) === queued.place;
+    const place = this.placeIn(history.present);
+    const queued = Object.entries(this.state.queued).filter(
+      ([, one]) => existingPlace(history.present, one.place) === one.place,
+    );
     const told = notice || (nearlyFull(this.beat, history.present) ?? "");
     this.set({
       history,
       place,
-      queued: queuedIsThere ? queued : undefined,
+      queued: Object.fromEntries(queued),
       notice: told,
       saveState: "saving",
     });

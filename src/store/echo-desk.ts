@@ -302,7 +302,8 @@ export class EchoDesk extends Controller {
     this.deps.document.edit(beat, "Bring back an echo");
     this.isBack = this.state.openEcho !== undefined;
     if (wasHeard) {
-      this.set({ preview: undefined, place, queued: undefined });
+      const { [place.partId]: _, ...queued } = this.state.queued;
+      this.set({ preview: undefined, place, queued });
       this.hearChange();
       this.deps.playback.sendClick();
     } else if (place.patternId !== this.state.place.patternId) this.deps.patterns.goTo(place);

@@ -13,7 +13,7 @@ export interface OpenedWorkspace {
   /** Asks the tab that edits the beat for it, and takes it where there is no answer. */
   takeOver(): Promise<void>;
   /** A pattern of the beat as a WAV file. @throws WorkerStoppedError, CoreError */
-  renderWav(place: PatternPlace, options: WavOptions): Promise<Uint8Array>;
+  renderWav(places: readonly PatternPlace[], options: WavOptions): Promise<Uint8Array>;
   /** Tries again to have sound. */
   restartSound(): void;
   close(): Promise<void>;
@@ -57,7 +57,7 @@ export async function openWorkspace(beatId: string, repository: Repository): Pro
     async takeOver() {
       await seat.takeOver();
     },
-    renderWav: (place, options) => rendering.renderWav(workspace.beat, place, options, workspace.kit),
+    renderWav: (places, options) => rendering.renderWav(workspace.beat, places, options, workspace.kit),
     restartSound: () => void connectSound(workspace, repository),
     async close() {
       await workspace.close();

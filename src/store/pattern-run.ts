@@ -9,7 +9,7 @@ import type { TransportAnchor } from "@/core/time/transport-anchor";
 import type { BeatDocument } from "./beat-document";
 import type { Playback } from "./playback";
 import { Controller, type WorkspaceStore } from "./controller";
-import { spanOf } from "./workspace-state";
+import { openQueued, placeOf, spanOf, type QueuedPattern } from "./workspace-state";
 
 /** What was looked at belongs to the pattern that was open. */
 const FRESH_VIEW = { zoom: undefined, selected: [] } as const;
@@ -34,7 +34,7 @@ export class PatternRun extends Controller {
 
   /** The next pattern without hits, made if there is none, like the one that is open; recording goes on in it. */
   nextEmpty(): void {
-    const from = this.state.queued?.place ?? this.state.place;
+    const from = openQueued(this.state)?.place ?? this.state.place;
     const ready = nextEmptyPattern(this.beat, from);
     if (ready) this.goTo(ready);
     else this.grow("New pattern", () => addPattern(this.beat, from));
@@ -76,33 +76,56 @@ export class PatternRun extends Controller {
   }
 
   /** The audio thread says when it will be in the pattern that was called up. */
-  announced({ run, atTicks, inRun }: QueuedChange): void {
-    const { queued } = this.state;
-    if (queued?.run === run) this.set({ queued: { ...queued, at: { atTicks, inRun } } });
+  announced({ partId, run, atTicks, inRun }: QueuedChange): void {
+    const queued = this.state.queued[partId];
+    if (queued?.run === run) this.setQueued({ ...queued, at: { atTicks, inRun } });
   }
 
   /** The audio thread is in another pattern now. */
   followed(anchor: TransportAnchor): void {
-    const { queued } = this.state;
-    if (queued?.run !== anchor.run) return this.playback.leadBack(anchor);
-    this.set({ place: queued.place, queued: undefined, ...FRESH_VIEW });
-    this.playback.tookOver(queued.place);
+    const { partId } = anchor;
+    const { [partId]: taken, ...queued } = this.state.queued;
+    if (taken?.run !== anchor.run) return this.playback.leadBack(anchor);
+    const { place } = taken;
+    if (partId === this.state.place.partId) this.set({ place, queued, ...FRESH_VIEW });
+    else this.set({ otherPatterns: { ...this.state.otherPatterns, [partId]: place.patternId }, queued });
+    this.playback.tookOver(place);
+  }
+
+  /** Looks at another part, and writes into it from here on; nothing that plays changes. */
+  openPart(partId: number): void {
+    const { place: before, transport, otherPatterns } = this.state;
+    if (partId === before.partId || !this.beat.parts.some(({ id }) => id === partId)) return;
+    const anchor = this.playback.anchorNow(partId);
+    this.set({
+      place: placeOf(this.state, partId),
+      otherPatterns: { ...otherPatterns, [before.partId]: before.patternId },
+      transport: { ...transport, anchor },
+      preview: undefined,
+      ...FRESH_VIEW,
+    });
+    this.playback.openedPart();
   }
 
   /** Opens a pattern; while the loop runs it takes over when the settings say. */
   goTo(place: PatternPlace): void {
     const { transport, settings } = this.state;
     if (!transport.running) {
-      this.set({ place, queued: undefined, preview: undefined, ...FRESH_VIEW });
+      this.set({ place, queued: {}, preview: undefined, ...FRESH_VIEW });
       this.playback.changed();
       return;
     }
     // Called back before it left, it takes over from itself.
-    if (place.patternId === this.state.place.patternId && !this.state.queued) return;
+    if (place.patternId === placeOf(this.state, place.partId).patternId && !this.state.queued[place.partId]) return;
     const queued = { place, moment: settings.switchAt, run: this.playback.nextRun() };
-    this.set({ queued, preview: undefined });
+    this.set({ preview: undefined });
+    this.setQueued(queued);
     this.playback.sendClick();
     this.playback.queue(place, queued.moment, queued.run);
+  }
+
+  private setQueued(queued: QueuedPattern): void {
+    this.set({ queued: { ...this.state.queued, [queued.place.partId]: queued } });
   }
 
   private grow(label: string, make: () => ReturnType<typeof addPattern>): void {

@@ -1,3 +1,4 @@
+import { openQueued } from "./workspace-state";
 import { BEAT_MS, hitsOf, LAP_MS, msOf, patternsOf, session, takeTestTime } from "../../tests/support/session";
 
 takeTestTime();
@@ -48,7 +49,7 @@ describe("patterns and regions", () => {
     play(0, 0.1);
     goTo(1000);
     workspace.command("nextPattern", true, 1000);
-    expect(workspace.state.queued).toMatchObject({ moment: "lap" });
+    expect(openQueued(workspace.state)).toMatchObject({ moment: "lap" });
     play(1, 2000);
     // Early on the new pattern's downbeat.
     play(2, LAP_MS - 30);
@@ -98,7 +99,7 @@ describe("patterns and regions", () => {
     goTo(undoMs + lateMs);
     engine.holdOrders(false);
     play(1, LAP_MS + BEAT_MS);
-    expect(workspace.state.queued).toBeUndefined();
+    expect(openQueued(workspace.state)).toBeUndefined();
     expect(engine.table.patternId).toBe(workspace.state.place.patternId);
     expect(hitsOf(workspace).map(({ lane, played: { ticks } }) => [lane, Math.round(ticks)])).toEqual([
       [0, 0],

@@ -1,7 +1,8 @@
-import type { Beat, PatternPlace } from "@/core/beat/beat";
+import type { Part, PatternPlace } from "@/core/beat/beat";
 import { wholeSpan } from "@/core/beat/beat";
-import { findPattern } from "@/core/beat/edit";
+import { findPart, findPattern } from "@/core/beat/edit";
 import { compileEvents } from "@/core/playback/compile-events";
+import { partGains } from "@/core/playback/part-gains";
 import type { StrokeRun } from "@/core/record/placed-stroke";
 import type { ClickSettings } from "@/core/sound/click-track";
 import { fromDb } from "@/core/sound/dsp";
@@ -17,7 +18,7 @@ import { anchorTicksAt } from "@/core/time/transport-anchor";
 import type { Engine } from "@/engine/audio-engine";
 import type { FromEngine, ToEngine } from "@/engine/protocol";
 import { Controller } from "./controller";
-import { SILENT_METER, spanOf } from "./workspace-state";
+import { placeOf, SILENT_METER, spanOf, type QueuedPattern } from "./workspace-state";
 
 /** Anchors kept: a hit's audible moment lies a little before the newest one may have begun. */
 const ANCHORS_KEPT = 8;
@@ -61,10 +62,16 @@ export class Playback extends Controller {
   /** The run with which the transport began; news of earlier ones is old. */
   private firstRun = 0;
   private clickRun: number | undefined;
-  private playing: PatternPlace | undefined;
-  /** What the audio thread will go on with, and what it was told not to. */
-  private queuedRun: number | undefined;
+  /** By part, the pattern that the audio thread is in. */
+  private readonly playing = new Map<number, number>();
+  /** By part, what the audio thread will go on with; and what it was told not to. */
+  private readonly queuedRuns = new Map<number, number>();
   private unqueuedRun: number | undefined;
+  /** By part that is not open, what its last table was made of. */
+  private readonly sent = new Map<number, readonly unknown[]>();
+  /** By part, how loud the audio thread was told that its lanes are; all parts that it knows. */
+  private readonly sentGains = new Map<number, Float32Array>();
+  private leading: number | undefined;
   private readonly sentSpans = new Map<number, LoopSpan>();
   private tableTimer: ReturnType<typeof setTimeout> | undefined;
   private nextTableMs = 0;
@@ -93,6 +100,9 @@ export class Playback extends Controller {
     this.anchors = [];
     this.clickRun = undefined;
     this.sentSpans.clear();
+    this.sent.clear();
+    this.sentGains.clear();
+    this.leading = undefined;
   }
 
   /** Does something once it is known what was audible when: at once, but for the moments after the sound stood still. */
@@ -117,11 +127,12 @@ export class Playback extends Controller {
     this.engine?.send(order);
   }
 
-  /** What is audible at a moment of `performance.now()`; undefined while stopped. */
+  /** What is audible of the open part at a moment of `performance.now()`; undefined while stopped. */
   audibleAt(performanceMs: number): Audible | undefined {
     if (!this.engine) return undefined;
     const frame = this.engine.audibleFrameAt(performanceMs);
-    const anchor = this.anchors.findLast((candidate) => candidate.frame <= frame) ?? this.anchors[0];
+    const anchors = this.anchorsOf(this.state.place.partId);
+    const anchor = anchors.findLast((candidate) => candidate.frame <= frame) ?? anchors[0];
     return anchor && { ticks: anchorTicksAt(anchor, frame, this.engine.sampleRate), anchor };
   }
 
@@ -130,14 +141,18 @@ export class Playback extends Controller {
    * where the audio thread has said when that will be; both from their own first downbeat.
    */
   stretchesAt({ ticks, anchor }: Audible): { readonly now: Stretch; readonly next: Stretch | undefined } {
-    const { run, patternId, span, bpm } = anchor;
-    const { partId } = this.state.place;
+    const { run, partId, patternId, span, bpm } = anchor;
     const opens = run === this.firstRun;
     const change = this.changeAfter(anchor);
     return {
       now: { run, place: { partId, patternId }, span, bpm, opens, ticks },
       next: change && { ...change, bpm, opens: false, ticks: (ticks - change.atTicks) as Ticks },
     };
+  }
+
+  /** Where a part is that plays. */
+  anchorNow(partId: number): TransportAnchor | undefined {
+    return this.anchorsOf(partId).at(-1);
   }
 
   /** The stretch of transport that a run is in. */
@@ -156,10 +171,9 @@ export class Playback extends Controller {
     if (downbeatFrame !== undefined) {
       // The engine will say the same; strokes that come before its answer need it now.
       const span = spanOf(this.state, this.state.place);
-      const { patternId } = this.state.place;
       const { run } = this;
       const { bpm } = this.beat;
-      this.anchors = [{ run, frame: downbeatFrame, ticks: 0 as Ticks, bpm, patternId, span }];
+      this.anchors = [{ run, frame: downbeatFrame, ticks: 0 as Ticks, bpm, ...this.state.place, span }];
     }
     const laps = this.state.settings.stopAfterLaps;
     engine.send({
@@ -192,8 +206,9 @@ export class Playback extends Controller {
   ended(): void {
     this.anchors = [];
     this.clickRun = undefined;
-    this.queuedRun = undefined;
-    this.playing = undefined;
+    this.queuedRuns.clear();
+    this.playing.clear();
+    this.sent.clear();
     this.sendTable();
     this.sendClick();
   }
@@ -207,35 +222,45 @@ export class Playback extends Controller {
   queue(place: PatternPlace, moment: SwitchMoment, run: number): void {
     this.flushTable();
     this.engine?.send({ type: "queue", table: this.compile(place, run), run, moment });
-    this.queuedRun = moment === "now" ? undefined : run;
-    if (moment === "now") this.playing = place;
+    if (moment === "now") {
+      this.queuedRuns.delete(place.partId);
+      this.playing.set(place.partId, place.patternId);
+    } else this.queuedRuns.set(place.partId, run);
+  }
+
+  /** Another part is open: the click goes by it. */
+  openedPart(): void {
+    this.sendTable();
+    this.sendClick();
   }
 
   /** The audio thread reports where it is. @returns false for news of a run that is over */
   follow(anchor: TransportAnchor): boolean {
     const running = this.state.transport.running || this.clickRun === anchor.run;
     if (!running || anchor.run < this.firstRun) return false;
-    this.anchors = [...this.anchors.filter((known) => !sameMoment(known, anchor)), anchor].slice(-ANCHORS_KEPT);
+    const own = [...this.anchorsOf(anchor.partId).filter((known) => !sameMoment(known, anchor)), anchor];
+    const others = this.anchors.filter(({ partId }) => partId !== anchor.partId);
+    this.anchors = [...others, ...own.slice(-ANCHORS_KEPT)];
     return this.clickRun === undefined;
   }
 
   /** The pattern that plays is another one now. */
   tookOver(place: PatternPlace): void {
-    this.queuedRun = undefined;
-    this.playing = place;
+    this.queuedRuns.delete(place.partId);
+    this.playing.set(place.partId, place.patternId);
     this.sendTable();
     // Whether it clicks depends on what is in the pattern.
     this.sendClick();
   }
 
   /** Leads the audio thread back, where it went on before it heard that nothing is queued any more. */
-  leadBack({ run, patternId }: TransportAnchor): void {
-    if (run === this.unqueuedRun) this.tookOver({ ...this.state.place, patternId });
+  leadBack({ run, partId, patternId }: TransportAnchor): void {
+    if (run === this.unqueuedRun) this.tookOver({ partId, patternId });
   }
 
-  /** True for the run that the audio thread reported last. */
+  /** True for the run that the audio thread reported last of the open part. */
   isRun(run: number): boolean {
-    return this.anchors.at(-1)?.run === run;
+    return this.anchorNow(this.state.place.partId)?.run === run;
   }
 
   isClickRun(run: number): boolean {
@@ -269,6 +294,8 @@ export class Playback extends Controller {
       subdivisionTicks: alone ? 0 : (gridTicks(settings.clickSubdivision) ?? 0),
     };
     this.engine?.send({ type: "click", click });
+    // What is being recorded is heard, whatever is muted.
+    this.sendMix();
   }
 
   /** Meters, thirty times a second. */
@@ -284,13 +311,15 @@ export class Playback extends Controller {
 
   /** The change of patterns that a stretch of transport ends with, as far as the audio thread has said. */
   private changeAfter(anchor: TransportAnchor): (Omit<Stretch, "bpm" | "opens" | "ticks"> & Moment) | undefined {
-    const { place, queued } = this.state;
-    const index = this.anchors.findIndex((later, at) => at > this.anchors.indexOf(anchor) && later.run !== anchor.run);
-    const next = this.anchors[index];
+    const { partId } = anchor;
+    const anchors = this.anchorsOf(partId);
+    const queued = this.state.queued[partId];
+    const index = anchors.findIndex((later, at) => at > anchors.indexOf(anchor) && later.run !== anchor.run);
+    const next = anchors[index];
     if (next) {
       if (next.ticks !== 0) return undefined;
-      const atTicks = anchorTicksAt(this.anchors[index - 1]!, next.frame, this.engine!.sampleRate);
-      return { run: next.run, place: { ...place, patternId: next.patternId }, span: next.span, atTicks };
+      const atTicks = anchorTicksAt(anchors[index - 1]!, next.frame, this.engine!.sampleRate);
+      return { run: next.run, place: { partId, patternId: next.patternId }, span: next.span, atTicks };
     }
     if (queued?.at?.inRun !== anchor.run) return undefined;
     return { run: queued.run, place: queued.place, span: spanOf(this.state, queued.place), atTicks: queued.at.atTicks };
@@ -302,13 +331,19 @@ export class Playback extends Controller {
     this.anchors = [];
     this.soundsFrom.clear();
     this.clickRun = undefined;
-    this.queuedRun = undefined;
-    this.playing = this.sounding.place;
+    this.queuedRuns.clear();
+    this.sent.clear();
+    for (const { id } of this.beat.parts) this.playing.set(id, this.soundingPlace(id).patternId);
   }
 
-  /** The beat, or what is heard in its place. */
-  private get sounding(): { readonly beat: Beat; readonly place: PatternPlace } {
-    return this.state.preview ?? { beat: this.beat, place: this.state.place };
+  private anchorsOf(partId: number): readonly TransportAnchor[] {
+    return this.anchors.filter((anchor) => anchor.partId === partId);
+  }
+
+  /** Where a part plays; an echo may be heard in a pattern of its own. */
+  private soundingPlace(partId: number): PatternPlace {
+    const { preview } = this.state;
+    return preview?.place.partId === partId ? preview.place : placeOf(this.state, partId);
   }
 
   private flushTable(): void {
@@ -324,24 +359,75 @@ export class Playback extends Controller {
     this.dropTimer();
     if (!this.engine || this.clickRun !== undefined) return;
     const startMs = performance.now();
-    const { transport, queued } = this.state;
-    const { place } = this.sounding;
     this.dropQueued();
-    // An undo can take away the pattern that is playing, and an echo may be heard in one of its own.
-    if (transport.running && this.playing && this.playing.patternId !== place.patternId)
-      this.queue(place, "now", this.nextRun());
-    else this.engine.send({ type: "tables", tables: [this.compile(place, this.currentRun(place))] });
-    if (queued) this.engine.send({ type: "tables", tables: [this.compile(queued.place, queued.run)] });
+    const open = this.state.place.partId;
+    const others = this.beat.parts.filter(({ id }) => id !== open);
+    const tables = [findPart(this.beat, open), ...others].flatMap((part) => this.tablesOf(part));
+    if (tables.length > 0) this.engine.send({ type: "tables", tables });
+    if (this.leading !== open) this.send({ type: "lead", partId: open });
+    this.leading = open;
+    this.dropParts();
+    this.sendMix();
     const tookMs = performance.now() - startMs;
     this.nextTableMs = performance.now() + Math.max(TABLE_INTERVAL_MS, TABLE_SHARE * tookMs);
   }
 
+  /** What a part plays and goes on with; nothing where that is what it has already. */
+  private tablesOf(part: Part): readonly EventTable[] {
+    const { transport, place: open, queued } = this.state;
+    const place = this.soundingPlace(part.id);
+    const next = queued[part.id];
+    const playing = this.playing.get(part.id);
+    // An undo can take away the pattern that is playing, and an echo may be heard in one of its own.
+    if (transport.running && playing !== undefined && playing !== place.patternId) {
+      this.queue(place, "now", this.nextRun());
+      return [];
+    }
+    if (part.id !== open.partId && !this.isNews(part, place, next)) return [];
+    const now = this.compile(place, this.currentRun(place));
+    return next ? [now, this.compile(next.place, next.run)] : [now];
+  }
+
+  /** A part that is not open has its table already, as long as nothing that it is made of is another one. */
+  private isNews(part: Part, place: PatternPlace, next: QueuedPattern | undefined): boolean {
+    const { hearing, tapped, regions } = this.state;
+    const { bpm, meter, inputQuantize } = this.beat;
+    const made = [part, place.patternId, next?.run, hearing, tapped?.bpm, regions, bpm, meter, inputQuantize];
+    const before = this.sent.get(part.id);
+    this.sent.set(part.id, made);
+    return before === undefined || made.some((one, index) => one !== before[index]);
+  }
+
   /** An undo can take away the pattern that is queued. */
   private dropQueued(): void {
-    if (this.queuedRun === undefined || this.queuedRun === this.state.queued?.run) return;
-    this.send({ type: "unqueue", run: this.queuedRun });
-    this.unqueuedRun = this.queuedRun;
-    this.queuedRun = undefined;
+    for (const [partId, run] of this.queuedRuns) {
+      if (this.state.queued[partId]?.run === run) continue;
+      this.send({ type: "unqueue", run });
+      this.unqueuedRun = run;
+      this.queuedRuns.delete(partId);
+    }
+  }
+
+  /** Parts that are gone play no more. */
+  private dropParts(): void {
+    for (const partId of this.sentGains.keys()) {
+      if (this.beat.parts.some(({ id }) => id === partId)) continue;
+      this.send({ type: "remove", partId });
+      for (const known of [this.sent, this.sentGains, this.playing]) known.delete(partId);
+    }
+  }
+
+  /** Levels, places, mutes and solos of parts: gains, for which no table is made. */
+  private sendMix(): void {
+    if (!this.engine || (this.sentGains.size === 0 && this.leading === undefined)) return;
+    const recorded = this.state.transport.writing === "record" ? this.state.place.partId : undefined;
+    for (const part of this.beat.parts) {
+      const gains = partGains(this.beat, part, recorded);
+      const before = this.sentGains.get(part.id);
+      if (before && gains.every((gain, index) => gain === before[index])) continue;
+      this.sentGains.set(part.id, gains);
+      this.send({ type: "mix", partId: part.id, gains });
+    }
   }
 
   private currentRun(place: PatternPlace): number {

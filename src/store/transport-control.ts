@@ -2,7 +2,7 @@ import { startRecording, type RecordMode, RECORD_MODES } from "@/core/record/rec
 import type { BeatDocument } from "./beat-document";
 import type { Playback } from "./playback";
 import { Controller, type WorkspaceStore } from "./controller";
-import { STOPPED, type Writing } from "./workspace-state";
+import { settledPlaces, STOPPED, type Writing } from "./workspace-state";
 
 const NO_SOUND = {
   failed: "There is no sound to play with.",
@@ -39,9 +39,8 @@ export class TransportControl extends Controller {
   stop(): void {
     const { running, waiting } = this.state.transport;
     if (!running && !waiting) return;
-    const place = this.state.queued?.place ?? this.state.place;
     const wasRecording = this.state.transport.writing === "record";
-    this.set({ transport: STOPPED, recording: undefined, queued: undefined, preview: undefined, place });
+    this.set({ transport: STOPPED, recording: undefined, preview: undefined, ...settledPlaces(this.state) });
     if (running) this.playback.stop();
     if (wasRecording) this.document.settled();
   }
@@ -50,7 +49,7 @@ export class TransportControl extends Controller {
   ended(run: number): void {
     if (!this.state.transport.running || !this.playback.isRun(run)) return;
     const wasRecording = this.state.transport.writing === "record";
-    this.set({ transport: STOPPED, recording: undefined, queued: undefined, preview: undefined });
+    this.set({ transport: STOPPED, recording: undefined, queued: {}, preview: undefined });
     this.playback.ended();
     if (wasRecording) this.document.settled();
   }

@@ -1,7 +1,7 @@
 import type { Beat, PatternPlace } from "@/core/beat/beat";
 import { wholeSpan } from "@/core/beat/beat";
 import type { Groove } from "@/core/beat/feel";
-import { findPattern, type NewHit } from "@/core/beat/edit";
+import { findPart, findPattern, type NewHit } from "@/core/beat/edit";
 import type { KeptPass } from "@/core/beat/kept-pass";
 import type { QuantizeScope } from "@/core/beat/quantize-edit";
 import type { History } from "@/core/beat/history";
@@ -115,8 +115,12 @@ export type TimingScope =
 /** Everything the workspace shows. Plain data, replaced and never changed. */
 export interface WorkspaceState {
   readonly history: History<Beat>;
+  /** What is looked at and written into: the open part, in the pattern that it plays. */
   readonly place: PatternPlace;
-  readonly queued: QueuedPattern | undefined;
+  /** By part, the pattern that it plays while another part is open. */
+  readonly otherPatterns: Readonly<Record<number, number>>;
+  /** By part. */
+  readonly queued: Readonly<Record<number, QueuedPattern>>;
   /** The stretch that goes round, by pattern; the whole pattern where there is none. */
   readonly regions: Readonly<Record<number, LoopSpan>>;
   /** The part of the open pattern that the lanes show; all of it where there is none. */
@@ -188,6 +192,29 @@ export const NO_MIDI: MidiState = {
 export function quantizeScopeOf(timingScope: TimingScope, selected: readonly number[]): QuantizeScope | undefined {
   if (timingScope.kind === "next") return undefined;
   return timingScope.kind === "selected" ? { kind: "hits", ids: new Set(selected) } : timingScope;
+}
+
+/** Where a part is; in its first pattern where it was in none that is there. */
+export function placeOf({ history, place, otherPatterns }: WorkspaceState, partId: number): PatternPlace {
+  if (partId === place.partId) return place;
+  const { patterns } = findPart(history.present, partId);
+  const known = patterns.find(({ id }) => id === otherPatterns[partId]) ?? patterns[0]!;
+  return { partId, patternId: known.id };
+}
+
+/** What the open part goes on with. */
+export function openQueued({ queued, place }: WorkspaceState): QueuedPattern | undefined {
+  return queued[place.partId];
+}
+
+/** All parts where they are when what they go on with has taken over. */
+export function settledPlaces(state: WorkspaceState): Pick<WorkspaceState, "place" | "otherPatterns" | "queued"> {
+  const others = Object.values(state.queued).map(({ place: { partId, patternId } }) => [partId, patternId]);
+  return {
+    place: openQueued(state)?.place ?? state.place,
+    otherPatterns: { ...state.otherPatterns, ...Object.fromEntries(others) },
+    queued: {},
+  };
 }
 
 /** The stretch of a pattern that goes round: its region, or all of it where the region no longer fits. */

@@ -21,6 +21,7 @@ import { EchoDesk, type FindReadings } from "./echo-desk";
 import { EchoMemory } from "./echo-memory";
 import { Eraser } from "./eraser";
 import { LaneView } from "./lane-view";
+import { PartList } from "./part-list";
 import { PatternRun } from "./pattern-run";
 import { Playback } from "./playback";
 import { Recorder } from "./recorder";
@@ -60,6 +61,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
   readonly eraser: Eraser;
   readonly repeat: NoteRepeat;
   readonly patterns: PatternRun;
+  readonly parts: PartList;
   readonly tempoTap: TempoTap;
   readonly timing: TimingControl;
   readonly lanes: LaneView;
@@ -83,6 +85,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
     this.repeat = new NoteRepeat(store, this.playback);
     this.recorder = new Recorder(store, this);
     this.patterns = new PatternRun(store, this.playback, this.document);
+    this.parts = new PartList(store, this.document, this.patterns);
     this.tempoTap = new TempoTap(store, this.playback, this.document);
     this.lanes = new LaneView(store);
     this.echoes = new EchoMemory(store, repository.lookback);
@@ -215,6 +218,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
       .reduce((now, { id }) => passEdits.soloPass(now, place, id, false), this.beat);
     for (const pad of findPart(beat, place.partId).pads)
       if (pad.soloed) beat = edits.setPad(beat, place.partId, pad.id, { soloed: false });
+    for (const { id, soloed } of beat.parts) if (soloed) beat = edits.setPart(beat, id, { soloed: false });
     this.document.edit(beat, "Solo off");
   }
 
@@ -345,7 +349,8 @@ export class Workspace extends Controller implements PadListener, CommandListene
         return this.router.repeated(message.note);
       case "anchor":
         if (!this.playback.follow(message.anchor)) return;
-        this.set({ transport: { ...this.state.transport, anchor: message.anchor } });
+        if (message.anchor.partId === this.state.place.partId)
+          this.set({ transport: { ...this.state.transport, anchor: message.anchor } });
         return this.patterns.followed(message.anchor);
       case "queued":
         return this.patterns.announced(message);
@@ -366,7 +371,8 @@ function startState(deps: WorkspaceDeps): WorkspaceState {
   return {
     history: startHistory(beat),
     place: firstPlace(beat),
-    queued: undefined,
+    otherPatterns: {},
+    queued: {},
     regions: {},
     zoom: undefined,
     follow: false,

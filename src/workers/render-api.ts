@@ -8,5 +8,5 @@ export interface RenderApi {
   renderDrum(drum: DrumId, sampleRate: number): DrumSamples;
   /** Has the kit of a rate, so that it is not made again. */
   setKit(kit: Kit): void;
-  renderWav(beat: Beat, place: PatternPlace, options: WavOptions): Uint8Array;
+  renderWav(beat: Beat, places: readonly PatternPlace[], options: WavOptions): Uint8Array;
 }

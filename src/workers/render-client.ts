@@ -15,12 +15,17 @@ export class RenderClient {
   private readonly thread = new WorkerThread<RenderApi>(WORKER_URL, () => this.known.clear());
 
   /** @param kit as the page has it, if it has one; one of the file's rate need not be made again */
-  async renderWav(beat: Beat, place: PatternPlace, options: WavOptions, kit: Kit | undefined): Promise<Uint8Array> {
+  async renderWav(
+    beat: Beat,
+    places: readonly PatternPlace[],
+    options: WavOptions,
+    kit: Kit | undefined,
+  ): Promise<Uint8Array> {
     if (kit?.sampleRate === options.sampleRate && !this.known.has(kit.sampleRate)) {
       await this.thread.ask((api) => api.setKit(kit));
       this.known.add(kit.sampleRate);
     }
-    return this.thread.ask((api) => api.renderWav(beat, place, options));
+    return this.thread.ask((api) => api.renderWav(beat, places, options));
   }
 
   close(): void {

@@ -1,5 +1,5 @@
 import { move } from "piscina";
-import { firstPlace } from "@/core/beat/new-beat";
+import { firstPlaces } from "@/core/beat/new-beat";
 import { CoreError } from "@/core/core-error";
 import { readBeatFile } from "@/core/formats/beat-file";
 import { MAX_SERVER_RENDER_FRAMES } from "@/core/limits";
@@ -14,7 +14,7 @@ export default function render({ file, options }: RenderJob): RenderReply {
   try {
     const beat = readBeatFile(new TextDecoder().decode(file));
     const most = MAX_SERVER_RENDER_FRAMES;
-    const bytes = beatToWav(beat, firstPlace(beat), options, () => kits.get(options.sampleRate), most);
+    const bytes = beatToWav(beat, firstPlaces(beat), options, () => kits.get(options.sampleRate), most);
     return move(bytes.buffer) as ArrayBuffer;
   } catch (error) {
     if (!(error instanceof CoreError)) throw error;

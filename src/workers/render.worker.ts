@@ -15,8 +15,8 @@ const api: RenderApi = {
     );
   },
   setKit: (kit) => kits.put(kit),
-  renderWav(beat, place, options) {
-    const bytes = beatToWav(beat, place, options, kits.get(options.sampleRate));
+  renderWav(beat, places, options) {
+    const bytes = beatToWav(beat, places, options, kits.get(options.sampleRate));
     return transfer(bytes, [bytes.buffer as ArrayBuffer]);
   },
 };

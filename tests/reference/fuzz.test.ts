@@ -134,7 +134,7 @@ const JSON_KINDS: readonly [string, readonly string[], (text: string) => unknown
     (text) => {
       const beat = readBeatFile(text);
       expect(readBeatFile(writeBeatFile(beat))).toEqual(beat);
-      return beatToMidi(beat, firstPlace(beat), "heard");
+      return beatToMidi(beat, [firstPlace(beat)], "heard");
     },
   ],
   [
@@ -168,7 +168,7 @@ test("600 spoilt MIDI files: each is refused with track and byte, or has the not
     .filter((name) => name.endsWith(".mid"))
     .slice(0, 3)
     .map((name) => new Uint8Array(readFileSync(`${SONGS}/${name}`)).slice(0, 4000));
-  const good = [...demoBeats().map((beat) => beatToMidi(beat, firstPlace(beat), "played")), ...songs];
+  const good = [...demoBeats().map((beat) => beatToMidi(beat, [firstPlace(beat)], "played")), ...songs];
   const accepted: { readonly path: string; readonly bytes: Uint8Array }[] = [];
   for (let file = 0; file < FILES; file++) {
     const bytes = spoilBytes(pick(random, good), random);

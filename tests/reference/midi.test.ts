@@ -18,7 +18,7 @@ describe("exported MIDI files in readers that are not ours", () => {
   test.each(demoBeats().map((beat) => [beat.name, beat] as const))(
     "%s: mido and midicsv read the same notes as we do",
     (_, beat) => {
-      const bytes = beatToMidi(beat, firstPlace(beat), "heard");
+      const bytes = beatToMidi(beat, [firstPlace(beat)], "heard");
       const path = fileOf(`${beat.id}.mid`, bytes);
       const [mido] = readWithMido([path]);
       const ours = readSmf(bytes);
@@ -49,7 +49,7 @@ test("ten real songs keep every note on channel 10, velocity, tempo and meter fr
   const exported = readWithMido(
     names.map((name) => {
       const { beat } = midiToBeat(readFileSync(join(SONGS, name)), "song", name);
-      return fileOf(`exported-${name}`, beatToMidi(beat, firstPlace(beat), "heard"));
+      return fileOf(`exported-${name}`, beatToMidi(beat, [firstPlace(beat)], "heard"));
     }),
   );
   originals.forEach((original, index) => {
@@ -69,7 +69,7 @@ test("ten real songs keep every note on channel 10, velocity, tempo and meter fr
 });
 
 test("what the strict reader refuses, we refuse", () => {
-  const good = beatToMidi(demoBeats()[0]!, firstPlace(demoBeats()[0]!), "heard");
+  const good = beatToMidi(demoBeats()[0]!, [firstPlace(demoBeats()[0]!)], "heard");
   const spoilt = (change: (bytes: Uint8Array) => void) => {
     const copy = good.slice();
     change(copy);

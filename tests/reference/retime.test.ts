@@ -62,6 +62,6 @@ test("a shuffled pattern reads back with the computed ticks", () => {
     lengthTicks: 60 as Ticks,
   }));
   const swung = setFeel(addHits(beat, place, passId, hits), place, { swing: { ratio: 2 / 3, unit: "1/8" } });
-  const [file] = readWithMido([fileOf("shuffle.mid", beatToMidi(swung, place, "heard"))]);
+  const [file] = readWithMido([fileOf("shuffle.mid", beatToMidi(swung, [place], "heard"))]);
   expect(file!.notes.map(([, tick]) => tick)).toEqual([0, 640, 960, 1600, 1920, 2560, 2880, 3520]);
 });

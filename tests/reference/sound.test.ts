@@ -12,11 +12,11 @@ const RATE = 48000;
 const kit = renderKit(RATE);
 const beat = demoBeat("Lantern Room");
 const place = firstPlace(beat);
-const sound = collect(lapStream(compileEvents(beat, place), kit, "loop"));
+const sound = collect(lapStream([{ table: compileEvents(beat, place) }], kit, "loop"));
 
 /** Times in ms at which an independent reader says that something starts in the exported MIDI file. */
 function midiTimes(): number[] {
-  const { notes, tempos } = readWithMido([fileOf("lantern.mid", beatToMidi(beat, place, "heard"))])[0]!;
+  const { notes, tempos } = readWithMido([fileOf("lantern.mid", beatToMidi(beat, [place], "heard"))])[0]!;
   return [...new Set(notes.map(([, tick]) => tick))]
     .sort((a, b) => a - b)
     .map((tick) => ((tick / 960) * tempos[0]![1]) / 1000);
@@ -49,7 +49,7 @@ describe("WAV files in tools that are not ours", () => {
   test.each([16, 24, 32] as const)(
     "%d bits: header and loop accepted by libsndfile, samples decoded alike by SoX",
     (bits) => {
-      const bytes = writeWav(lapStream(compileEvents(beat, place), kit, "loop"), bits, true);
+      const bytes = writeWav(lapStream([{ table: compileEvents(beat, place) }], kit, "loop"), bits, true);
       const path = fileOf(`loop-${bits}.wav`, bytes);
       const info = sndfileInfo(path);
       expect(info).toMatch(new RegExp(`Frames +: ${sound.left.length}\\b`));
@@ -64,7 +64,7 @@ describe("WAV files in tools that are not ours", () => {
   test("the loop's length is that of two bars to the sample, at every rate", () => {
     for (const sampleRate of [44100, 48000, 96000]) {
       const info = sndfileInfo(
-        fileOf(`rate-${sampleRate}.wav`, beatToWav(beat, place, { sampleRate, bits: 16, mode: "loop" })),
+        fileOf(`rate-${sampleRate}.wav`, beatToWav(beat, [place], { sampleRate, bits: 16, mode: "loop" })),
       );
       // Eight quarters at 104 BPM.
       expect(info).toMatch(new RegExp(`Frames +: ${Math.round((8 * 60 * sampleRate) / 104)}\\b`));
@@ -75,7 +75,7 @@ describe("WAV files in tools that are not ours", () => {
 test("the onset detector finds the render's onsets where the MIDI reader says that the notes are", async () => {
   const expected = midiTimes();
   // Two laps of the loop: the detector reports a sound at 0 as exactly 0, so the second lap is compared.
-  const path = fileOf("lantern.wav", beatToWav(beat, place, { sampleRate: RATE, bits: 32, mode: "loop" }));
+  const path = fileOf("lantern.wav", beatToWav(beat, [place], { sampleRate: RATE, bits: 32, mode: "loop" }));
   const lap = monoOf(soxSamples(path, 32));
   const twice = new Float32Array(lap.length * 2);
   twice.set(lap);
@@ -91,7 +91,7 @@ test("the onset detector finds the render's onsets where the MIDI reader says th
 });
 
 test("a synthesiser that is not ours plays the exported MIDI with the same onsets", async () => {
-  const path = fileOf("fluid.mid", beatToMidi(beat, place, "heard"));
+  const path = fileOf("fluid.mid", beatToMidi(beat, [place], "heard"));
   const { notes, tempos } = readWithMido([path])[0]!;
   const expected = [...new Set(notes.map(([, tick]) => tick))]
     .sort((a, b) => a - b)
@@ -116,7 +116,7 @@ test("every stroke of the render stands within a sample of its computed place", 
         patterns: part.patterns.map((pattern) => ({ ...pattern, passes: [{ ...passes[0]!, hits: [stroke] }] })),
       })),
     };
-    const { left } = collect(lapStream(compileEvents(alone, place), kit, "tail"));
+    const { left } = collect(lapStream([{ table: compileEvents(alone, place) }], kit, "tail"));
     const line = Math.round(stroke.played.ticks / 240) * 240;
     const voice = kit.drums[stroke.lane]!.layers[layerFor(stroke.played.velocity)]![0]!;
     const gain = LAYER_GAINS[stroke.played.velocity]! * kit.drums[stroke.lane]!.gainLeft;

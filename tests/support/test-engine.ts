@@ -20,7 +20,7 @@ export class TestEngine implements Engine {
   private frame = 0;
   private held: ToEngine[] | undefined;
   private readonly player = new Player(RATE, emptyTable(100, { beats: 4, unit: 4 }, 3840 as Ticks), {
-    anchor: (anchor, partId) => this.listener({ type: "anchor", partId, anchor }),
+    anchor: (anchor) => this.listener({ type: "anchor", anchor }),
     queued: (change) => this.listener({ type: "queued", ...change }),
     ended: (run) => this.listener({ type: "ended", run }),
     repeated: (note) => this.listener({ type: "repeated", note }),
@@ -32,6 +32,11 @@ export class TestEngine implements Engine {
     startMs = 0,
   ) {
     this.frame = (startMs * RATE) / 1000;
+  }
+
+  /** What all parts play. */
+  get playing(): readonly EventTable[] {
+    return this.player.allPlaying;
   }
 
   get table(): EventTable {

@@ -146,6 +146,16 @@ export function setPad(
   }));
 }
 
+/** Its name, mute, solo or mix; a blank name changes nothing. */
+export function setPart(
+  beat: Beat,
+  partId: number,
+  change: Partial<Pick<Part, "name" | "muted" | "soloed" | "mix">>,
+): Beat {
+  const name = change.name?.trim().slice(0, 120);
+  return editPart(beat, partId, (part) => ({ ...part, ...change, name: name ? name : part.name }));
+}
+
 export function editPart(beat: Beat, partId: number, edit: (part: Part) => Part): Beat {
   return { ...beat, parts: replaced(beat.parts, partId, "part", edit) };
 }

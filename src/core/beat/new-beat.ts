@@ -1,6 +1,6 @@
 import { DRUM_IDS, DRUMS, type DrumId } from "../drums";
 import type { Meter } from "../time/meter";
-import type { Beat, Lane, Mix, Pad, PatternPlace, QuantizeSettings } from "./beat";
+import type { Beat, Lane, Mix, Pad, Part, PatternPlace, QuantizeSettings } from "./beat";
 
 /** The safe way is the default: sixteenths, all the way, as far as they reach. */
 export const DEFAULT_QUANTIZE: QuantizeSettings = { grid: "1/16", strength: 1, reach: 1 };
@@ -34,6 +34,28 @@ export interface NewBeat {
   readonly bars?: number;
 }
 
+export interface NewKitPart {
+  readonly partId: number;
+  readonly patternId: number;
+  readonly name: string;
+  readonly bars: number;
+}
+
+/** A kit part with one empty pattern. */
+export function kitPart({ partId, patternId, name, bars }: NewKitPart): Part {
+  return {
+    id: partId,
+    name,
+    kind: "kit",
+    kitId: "deckhouse",
+    mix: PLAIN_MIX,
+    muted: false,
+    soloed: false,
+    pads: defaultPads(),
+    patterns: [{ id: patternId, name: "Pattern 1", bars, passes: [] }],
+  };
+}
+
 /** A beat with one kit part and one empty pattern. */
 export function newBeat({ id, name, bpm = DEFAULT_BPM, meter = DEFAULT_METER, bars = DEFAULT_BARS }: NewBeat): Beat {
   return {
@@ -42,21 +64,14 @@ export function newBeat({ id, name, bpm = DEFAULT_BPM, meter = DEFAULT_METER, ba
     bpm,
     meter,
     inputQuantize: DEFAULT_QUANTIZE,
-    parts: [
-      {
-        id: 1,
-        name: "Kit",
-        kind: "kit",
-        kitId: "deckhouse",
-        mix: PLAIN_MIX,
-        muted: false,
-        soloed: false,
-        pads: defaultPads(),
-        patterns: [{ id: 2, name: "Pattern 1", bars, passes: [] }],
-      },
-    ],
+    parts: [kitPart({ partId: 1, patternId: 2, name: "Kit", bars })],
     nextId: 3,
   };
+}
+
+/** Every part in its first pattern. */
+export function firstPlaces({ parts }: Beat): readonly PatternPlace[] {
+  return parts.map(({ id, patterns }) => ({ partId: id, patternId: patterns[0]!.id }));
 }
 
 /** The pattern that opens first. */

@@ -22,18 +22,25 @@ export function addPattern(beat: Beat, like: PatternPlace): AddedPattern {
 
 /** A copy with ids of its own at the end of the part. @throws CoreError "too-large" */
 export function duplicatePattern(beat: Beat, place: PatternPlace): AddedPattern {
-  const { id: _, name: __, ...pattern } = findPattern(beat, place);
-  let nextId = beat.nextId + 1;
+  const { pattern, nextId } = copyPattern(findPattern(beat, place), beat.nextId);
+  const { id: _, name: __, ...body } = pattern;
+  return append(beat, place.partId, body, nextId);
+}
+
+/** The same pattern with ids of its own, the first of which is given. @returns it, and the first id after its */
+export function copyPattern(from: Pattern, id: number): { readonly pattern: Pattern; readonly nextId: number } {
+  const { name, ...pattern } = from;
+  let nextId = id + 1;
   const groups = new Map<number, number>();
   const hitIds = new Map<number, number>();
   const passes = pattern.passes.map((pass) => {
-    const id = nextId++;
-    if (pass.take !== undefined && !groups.has(pass.take)) groups.set(pass.take, id);
+    const passId = nextId++;
+    if (pass.take !== undefined && !groups.has(pass.take)) groups.set(pass.take, passId);
     const hits = pass.hits.map((hit) => {
       hitIds.set(hit.id, nextId);
       return numberHit(hit, nextId++);
     });
-    const copy = { ...pass, id, hits };
+    const copy = { ...pass, id: passId, hits };
     return pass.take === undefined ? copy : { ...copy, take: groups.get(pass.take)! };
   });
   const points = pattern.points?.map((point) => ({
@@ -41,7 +48,7 @@ export function duplicatePattern(beat: Beat, place: PatternPlace): AddedPattern 
     id: nextId++,
     starts: renumbered(point.starts, hitIds),
   }));
-  return append(beat, place.partId, { ...pattern, passes, ...(points && { points }) }, nextId);
+  return { pattern: { ...pattern, id, name, passes, ...(points && { points }) }, nextId };
 }
 
 /** Starts by the ids that their hits have now; those of hits that are gone go, too. */

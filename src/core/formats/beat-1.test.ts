@@ -24,12 +24,12 @@ describe("beats that the first version wrote", () => {
     const made = part!.patterns.map(({ id }): Digests => {
       const place = { partId: part!.id, patternId: id };
       const wav = (mode: "loop" | "tail") =>
-        digest(beatToWav(beat, place, { sampleRate: 44_100, bits: 32, mode }, kit));
+        digest(beatToWav(beat, [place], { sampleRate: 44_100, bits: 32, mode }, kit));
       return {
         wav: wav("loop"),
         tail: wav("tail"),
-        heard: digest(beatToMidi(beat, place, "heard")),
-        played: digest(beatToMidi(beat, place, "played")),
+        heard: digest(beatToMidi(beat, [place], "heard")),
+        played: digest(beatToMidi(beat, [place], "played")),
       };
     });
     expect(made).toEqual(NOTED[name.replace(".json", "")]);

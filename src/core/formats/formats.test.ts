@@ -128,7 +128,7 @@ describe("MIDI file", () => {
   test("a beat keeps its notes, velocities, tempo, meter and length on the way out and in", () =>
     fc.assert(
       fc.property(anyBeat, (beat) => {
-        const bytes = beatToMidi(beat, firstPlace(beat), "heard");
+        const bytes = beatToMidi(beat, [firstPlace(beat)], "heard");
         const smf = readSmf(bytes);
         expect(smf.endTick).toBe((beat.meter.beats * 3840 * 2) / beat.meter.unit);
         expect(smf.tempos[0]!.microsecondsPerQuarter).toBe(Math.round(60e6 / beat.bpm));
@@ -136,14 +136,14 @@ describe("MIDI file", () => {
         expect(smf.trackNames[0]).toBe(beat.name);
         if (smf.notes.length === 0) return;
         const again = midiToBeat(bytes, "again", "Again").beat;
-        expect(readSmf(beatToMidi(again, firstPlace(again), "heard")).notes).toEqual(smf.notes);
+        expect(readSmf(beatToMidi(again, [firstPlace(again)], "heard")).notes).toEqual(smf.notes);
       }),
     ));
 
   test("names outside Latin-1 and on its edge survive", () => {
     const bytes = beatToMidi(
       { ...newBeat({ id: "b", name: "x" }), name: "Größe 港 ✓" },
-      { partId: 1, patternId: 2 },
+      [{ partId: 1, patternId: 2 }],
       "heard",
     );
     expect(readSmf(bytes).trackNames[0]).toBe("Größe 港 ✓");
@@ -164,7 +164,7 @@ describe("MIDI file", () => {
     }));
     const full = addHits(beat, place, passId, hits);
     const ticks = (timing: "heard" | "played") =>
-      readSmf(beatToMidi(full, place, timing)).notes.map(({ tick }) => tick);
+      readSmf(beatToMidi(full, [place], timing)).notes.map(({ tick }) => tick);
     expect(ticks("heard")).toEqual([0, 240]);
     expect(ticks("played")).toEqual([251, 7650]);
   });
@@ -177,7 +177,7 @@ describe("MIDI file", () => {
     [3, 2, [3, 1, 48, 8]],
   ] as const)("the metronome of %i/%i clicks its felt beats", (beats, unit, expected) => {
     const beat = newBeat({ id: "b", name: "B", meter: { beats, unit } });
-    const bytes = [...beatToMidi(beat, firstPlace(beat), "heard")];
+    const bytes = [...beatToMidi(beat, [firstPlace(beat)], "heard")];
     const at = bytes.findIndex((byte, index) => byte === 0xff && bytes[index + 1] === 0x58 && bytes[index + 2] === 4);
     expect(bytes.slice(at + 3, at + 7)).toEqual(expected);
   });
@@ -201,7 +201,7 @@ describe("MIDI file", () => {
     const off = { grid: "off", strength: 1, reach: 1 } as const;
     const full = addHits(beat, place, passId, hits);
     const notes = (timing: "heard" | "played", made = full) =>
-      readSmf(beatToMidi(made, place, timing)).notes.map(({ tick, velocity, lengthTicks }) => [
+      readSmf(beatToMidi(made, [place], timing)).notes.map(({ tick, velocity, lengthTicks }) => [
         tick,
         velocity,
         lengthTicks,
@@ -219,7 +219,7 @@ describe("MIDI file", () => {
     expect(notes("heard", setPass(full, place, passId, { quantize: off }))).toEqual(played);
   });
 
-  const bytes = beatToMidi(demoBeat("Tide Table"), { partId: 1, patternId: 2 }, "heard");
+  const bytes = beatToMidi(demoBeat("Tide Table"), [{ partId: 1, patternId: 2 }], "heard");
   const spoilt = (change: (bytes: Uint8Array) => void) => {
     const copy = bytes.slice();
     change(copy);

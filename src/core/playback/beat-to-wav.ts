@@ -1,6 +1,6 @@
 import type { Beat, PatternPlace } from "../beat/beat";
-import { patternLengthTicks } from "../beat/beat";
-import { findPattern } from "../beat/edit";
+import { commonLapTicks } from "../beat/common-lap";
+import { findPart } from "../beat/edit";
 import { CoreError } from "../core-error";
 import { MAX_RENDER_FRAMES } from "../limits";
 import type { WavBits } from "../formats/wav";
@@ -10,6 +10,7 @@ import { renderKit } from "../sound/kit";
 import { lapStream, type RenderMode } from "../sound/render";
 import { ticksToSeconds } from "../time/tempo";
 import { compileEvents } from "./compile-events";
+import { partGains } from "./part-gains";
 
 export const RENDER_RATES = [44100, 48000, 88200, 96000] as const;
 
@@ -28,26 +29,30 @@ export function parseSampleRate(text: string): number {
 }
 
 /**
- * One lap of a pattern as a WAV file. The same arguments give the same bytes in a browser, a worker and on a server.
+ * One lap of a pattern as a WAV file; of several, which are parts' that play together, one until they begin together again. The same arguments give the same bytes in a browser, a worker and on a server.
  * @param kit rendered before at the same sample rate, or how to come by it; without one it is made
  * @param mostFrames longer than anybody's loop; keeps a worker or a server from filling its memory
  * @throws CoreError "too-large" for a pattern that is longer
  */
 export function beatToWav(
   beat: Beat,
-  place: PatternPlace,
+  places: readonly PatternPlace[],
   { sampleRate, bits, mode }: WavOptions,
   kit: Kit | (() => Kit) = () => renderKit(sampleRate),
   mostFrames = MAX_RENDER_FRAMES,
 ): Uint8Array<ArrayBuffer> {
-  const seconds = ticksToSeconds(patternLengthTicks(findPattern(beat, place), beat.meter), beat.bpm);
+  const seconds = ticksToSeconds(commonLapTicks(beat, places), beat.bpm);
   const most = mostFrames / sampleRate;
   if (seconds > most) {
     throw new CoreError(
       "too-large",
-      `This pattern lasts ${Math.round(seconds)} s; ${Math.floor(most)} s at this rate are the most for a WAV file here.`,
+      `${places.length === 1 ? "This pattern lasts" : "These patterns last"} ${Math.round(seconds)} s; ${Math.floor(most)} s at this rate are the most for a WAV file here.`,
     );
   }
-  const stream = lapStream(compileEvents(beat, place), typeof kit === "function" ? kit() : kit, mode);
+  const parts = places.map((place) => ({
+    table: compileEvents(beat, place),
+    gains: partGains(beat, findPart(beat, place.partId)),
+  }));
+  const stream = lapStream(parts, typeof kit === "function" ? kit() : kit, mode);
   return writeWav(stream, bits, mode === "loop");
 }

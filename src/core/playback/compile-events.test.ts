@@ -116,15 +116,15 @@ test("a WAV has a lap of frames, with its tail more; a longer one than is allowe
   const options = { sampleRate: RATE, bits: 16, mode: "loop" } as const;
   const HEADER_BYTES = 44;
   const framesOf = (bytes: Uint8Array) => new DataView(bytes.buffer).getUint32(40, true) / 4;
-  const wav = beatToWav(beat, place, options, impulse, 4 * RATE);
+  const wav = beatToWav(beat, [place], options, impulse, 4 * RATE);
   expect(wav.subarray(0, 4)).toEqual(new TextEncoder().encode("RIFF"));
   expect(wav.length).toBeGreaterThan(HEADER_BYTES + 4 * 4 * RATE - 1);
   expect(framesOf(wav)).toBe(4 * RATE);
   const made = jest.fn(() => impulse);
-  const tail = beatToWav(beat, place, { ...options, mode: "tail" }, made);
+  const tail = beatToWav(beat, [place], { ...options, mode: "tail" }, made);
   expect(made).toHaveBeenCalledTimes(1);
   expect(tail.length).not.toBe(wav.length);
-  expect(() => beatToWav(beat, place, options, impulse, 4 * RATE - 1)).toThrow("This pattern lasts 4 s; 3 s at this");
+  expect(() => beatToWav(beat, [place], options, impulse, 4 * RATE - 1)).toThrow("This pattern lasts 4 s; 3 s at this");
   expect(parseSampleRate("96000")).toBe(96000);
   expect(() => parseSampleRate("48001")).toThrow("must be one of 44100, 48000, 88200, 96000, not 48001");
 });

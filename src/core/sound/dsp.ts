@@ -27,6 +27,12 @@ export function fromDb(db: number): number {
   return single(Math.pow(10, db / 20));
 }
 
+/** Left and right of a place, -1..1, by equal power: 1 each in the middle, 3 dB more at a side, where the other is silent. */
+export function panGains(pan: number): readonly [left: number, right: number] {
+  const angle = ((pan + 1) * Math.PI) / 4;
+  return [single(Math.SQRT2 * Math.cos(angle)), single(Math.SQRT2 * Math.sin(angle))];
+}
+
 /** Sine of a phase in turns by an odd polynomial on a quarter turn: error below 4e-6, made of + and * only. */
 export function sineTurns(turns: number): number {
   let x = turns - floor(turns + 0.5);

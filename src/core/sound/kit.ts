@@ -1,7 +1,7 @@
 import { DRUM_IDS, type DrumId } from "../drums";
 import { seededRandom, textSeed } from "../random";
 import { DECKHOUSE } from "./deckhouse";
-import { finish, fromDb, single, type Samples } from "./dsp";
+import { finish, fromDb, panGains, single, type Samples } from "./dsp";
 
 /** Velocities at which every drum is voiced; between them a layer is turned down. */
 export const LAYER_VELOCITIES = [34, 68, 100, 127] as const;
@@ -44,14 +44,8 @@ export function renderDrum(drum: DrumId, sampleRate: number): DrumSamples {
       return finish(stroke, fromDb(peakDb) * velocityGain(velocity), sampleRate);
     }),
   );
-  // Equal power, 0 dB in the middle would be louder than at the sides.
-  const angle = ((pan + 1) * Math.PI) / 4;
-  return {
-    layers,
-    gainLeft: single(Math.SQRT2 * Math.cos(angle)),
-    gainRight: single(Math.SQRT2 * Math.sin(angle)),
-    chokeGroup,
-  };
+  const [gainLeft, gainRight] = panGains(pan);
+  return { layers, gainLeft, gainRight, chokeGroup };
 }
 
 /** The layer for a velocity: the softest that was voiced at least as hard. */

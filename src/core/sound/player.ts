@@ -38,7 +38,7 @@ export interface PlayerStart {
 
 /** What the player tells its host; each is called while a block is made or a message taken. */
 export interface PlayerEvents {
-  anchor(anchor: TransportAnchor, partId: number): void;
+  anchor(anchor: TransportAnchor): void;
   queued(change: QueuedChange): void;
   /** The transport came to the end of its last lap by itself. */
   ended(run: number): void;
@@ -295,7 +295,7 @@ export class Player {
         round(cutFrames),
       );
     },
-    anchored: (track, anchor) => this.events.anchor(anchor, track.partId),
+    anchored: (anchor) => this.events.anchor(anchor),
     queued: (change) => this.events.queued(change),
     repeated: (track) => this.sinkOf(track),
     jumped: (track, ticks) => {

@@ -1,5 +1,5 @@
 import { ticksToFrames } from "../time/tempo";
-import { TICKS_PER_QUARTER, type Ticks } from "../time/ticks";
+import { leastCommonMultiple, TICKS_PER_QUARTER, type Ticks } from "../time/ticks";
 import type { Samples } from "./dsp";
 import { firstTicks, type EventTable } from "./event-table";
 import { longestSeconds, type Kit } from "./kit";
@@ -30,29 +30,39 @@ export interface SoundStream {
   readonly next: (left: Samples, right: Samples) => void;
 }
 
-/** One lap of a table, made with the player of the audio thread, without the click. */
-export function lapStream(table: EventTable, kit: Kit, mode: RenderMode): SoundStream {
-  return mode === "loop" ? loopStream(table, kit) : tailStream(table, kit);
+/** What a part plays, and how loud its lanes are: as they are made, where nothing is said. */
+export interface PartSound {
+  readonly table: EventTable;
+  readonly gains?: Float32Array;
 }
 
-function loopStream(table: EventTable, kit: Kit): SoundStream {
-  const lapFrames = ticksToFrames(table.span.lengthTicks, table.bpm, kit.sampleRate);
+/** One lap of what parts play until they begin together again, made with the player of the audio thread, without the click. */
+export function lapStream(parts: readonly PartSound[], kit: Kit, mode: RenderMode): SoundStream {
+  return mode === "loop" ? loopStream(parts, kit) : tailStream(parts, kit);
+}
+
+function loopStream(parts: readonly PartSound[], kit: Kit): SoundStream {
+  const [{ table }] = parts as [PartSound];
+  const lapTicks = commonTicks(parts);
+  const lapFrames = ticksToFrames(lapTicks, table.bpm, kit.sampleRate);
   // A whole number of frames a lap, so that every lap is the same: the tempo gives way by less than half a frame a lap.
-  const bpm = (60 * kit.sampleRate * table.span.lengthTicks) / (TICKS_PER_QUARTER * lapFrames);
+  const bpm = (60 * kit.sampleRate * lapTicks) / (TICKS_PER_QUARTER * lapFrames);
   // Only as much of the laps before as may still ring when this one begins.
   const ringFrames = Math.ceil(longestSeconds(kit) * kit.sampleRate);
   const lapsBefore = Math.ceil(ringFrames / lapFrames);
-  const fromTicks = ((lapsBefore * lapFrames - ringFrames) * table.span.lengthTicks) / lapFrames;
-  const player = startedPlayer({ ...table, bpm }, kit, fromTicks as Ticks);
+  const fromTicks = ((lapsBefore * lapFrames - ringFrames) * lapTicks) / lapFrames;
+  const player = startedPlayer(parts, kit, bpm, fromTicks as Ticks);
   const [left, right] = [new Float32Array(BLOCK_FRAMES), new Float32Array(BLOCK_FRAMES)];
   forEachBlock(ringFrames, (_, count) => player.process(left.subarray(0, count), right.subarray(0, count)));
   return streamOf(player, lapFrames, lapFrames);
 }
 
-function tailStream(table: EventTable, kit: Kit): SoundStream {
-  const fromTicks = firstTicks(table);
-  const player = startedPlayer(table, kit, fromTicks, 1);
-  const lapFrames = ticksToFrames((table.span.lengthTicks - fromTicks) as Ticks, table.bpm, kit.sampleRate);
+function tailStream(parts: readonly PartSound[], kit: Kit): SoundStream {
+  const [{ table }] = parts as [PartSound];
+  const lapTicks = commonTicks(parts);
+  const fromTicks = parts.reduce((first, part) => Math.min(first, firstTicks(part.table)), 0) as Ticks;
+  const player = startedPlayer(parts, kit, table.bpm, fromTicks, lapTicks / table.span.lengthTicks);
+  const lapFrames = ticksToFrames((lapTicks - fromTicks) as Ticks, table.bpm, kit.sampleRate);
   return streamOf(player, lapFrames + Math.ceil(longestSeconds(kit) * kit.sampleRate), lapFrames);
 }
 
@@ -65,9 +75,16 @@ function streamOf(player: Player, frames: number, leastFrames: number): SoundStr
   };
 }
 
-function startedPlayer(table: EventTable, kit: Kit, fromTicks: Ticks, laps = Infinity): Player {
-  const player = new Player(kit.sampleRate, table);
+function commonTicks(parts: readonly PartSound[]): Ticks {
+  return parts.reduce((ticks, { table }) => leastCommonMultiple(ticks, table.span.lengthTicks), 1) as Ticks;
+}
+
+function startedPlayer(parts: readonly PartSound[], kit: Kit, bpm: number, fromTicks: Ticks, laps = Infinity): Player {
+  const tables = parts.map(({ table }) => ({ ...table, bpm }));
+  const player = new Player(kit.sampleRate, tables[0]!);
   player.setKit(kit);
+  player.setTables(tables);
+  for (const { table, gains } of parts) if (gains) player.mix(table.partId, gains);
   player.start({ run: 0, fromTicks, countIn: false, laps });
   return player;
 }

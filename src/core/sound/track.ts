@@ -54,7 +54,7 @@ export interface TrackHost {
     frame: number,
     cutFrames: number,
   ): void;
-  anchored(track: Track, anchor: TransportAnchor): void;
+  anchored(anchor: TransportAnchor): void;
   queued(change: QueuedChange): void;
   repeated(track: Track): NoteSink;
   /** The place in what is played is another one than that after the one before. */
@@ -124,7 +124,7 @@ export class Track {
       const { partId, bpm, meter } = this.table;
       this.freeTable = { ...emptyTable(bpm, meter, ENDLESS_TICKS as Ticks), partId };
       const { patternId, span } = this.freeTable;
-      this.freeAnchor = { run: NO_RUN, frame, ticks: 0 as Ticks, bpm, patternId, span };
+      this.freeAnchor = { run: NO_RUN, frame, ticks: 0 as Ticks, bpm, partId, patternId, span };
       this.repeater.jump();
     }
     this.repeater.hold(hold);
@@ -306,9 +306,10 @@ export class Track {
     return anchorTicksAt(anchor, frame, this.host.sampleRate);
   }
 
-  private setAnchor(run: number, ticks: Ticks, frame: number, { bpm, patternId, span }: EventTable): void {
-    this.anchor = { run, frame, ticks, bpm, patternId, span };
-    this.host.anchored(this, this.anchor);
+  private setAnchor(run: number, ticks: Ticks, frame: number, table: EventTable): void {
+    const { bpm, partId, patternId, span } = table;
+    this.anchor = { run, frame, ticks, bpm, partId, patternId, span };
+    this.host.anchored(this.anchor);
   }
 }
 

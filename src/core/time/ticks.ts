@@ -14,3 +14,11 @@ export function wrap(value: number, length: number): number {
   const rest = value % length;
   return rest < 0 ? rest + length : rest === 0 ? 0 : rest;
 }
+
+/** The smallest whole number that both divide. @param a, b whole and > 0 @example leastCommonMultiple(4, 6) // 12 */
+export function leastCommonMultiple(a: number, b: number): number {
+  let [large, small] = [a, b];
+  // Euclid's algorithm (Elements, book VII).
+  while (small !== 0) [large, small] = [small, large % small];
+  return (a / large) * b;
+}

@@ -14,6 +14,8 @@ export interface TransportAnchor {
   readonly frame: number;
   readonly ticks: Ticks;
   readonly bpm: Bpm;
+  /** What was played from there on. */
+  readonly partId: number;
   readonly patternId: number;
   readonly span: LoopSpan;
 }

@@ -344,7 +344,7 @@ describe("a groove from strokes", () => {
       const grooved = setFeel(addHits(beat, place, passId, straight), place, {
         groove: { groove, timing: 1, velocity: 1 },
       });
-      return readSmf(beatToMidi(grooved, place, "heard")).notes.map(({ tick }) => (tick * 60) / 960 / bpm);
+      return readSmf(beatToMidi(grooved, [place], "heard")).notes.map(({ tick }) => (tick * 60) / 960 / bpm);
     });
     expect(onsets[0]).toHaveLength(16);
     expect(onsets[0]![1]).not.toBeCloseTo((240 * 60) / 960 / 84, 3);

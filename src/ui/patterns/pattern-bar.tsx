@@ -2,38 +2,31 @@
 
 import { useDeferredValue } from "react";
 import type { Beat, Part, Pattern } from "@/core/beat/beat";
-import { PATTERN_PLACES } from "@/core/beat/pattern-edit";
 import { Miniature } from "../common/miniature";
 import { useKeyName } from "../common/use-key-name";
 import { useBeat, useOpenPart, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { openQueued } from "@/store/workspace-state";
 import styles from "./pattern-bar.module.scss";
 import { PatternMenu } from "./pattern-menu";
 
-/** Sixteen places for patterns in the order of the number keys: what is in them, which one plays, which one is next. */
+/** The patterns of the open part in the order of the number keys: what is in them, which one plays, which one is next. */
 export function PatternBar() {
   const workspace = useWorkspace();
   const beat = useBeat();
   const { words: nextKey } = useKeyName("nextPattern");
   const part = useOpenPart();
   const open = useOpenPattern();
-  const queued = useWorkspaceState((state) => state.queued?.place.patternId);
+  const queued = useWorkspaceState((state) => openQueued(state)?.place.patternId);
   const running = useWorkspaceState(({ transport }) => transport.running);
   const readOnly = useWorkspaceState((state) => state.readOnly);
   return (
     <section className={styles.bar} aria-label="Patterns">
-      {Array.from({ length: PATTERN_PLACES }, (_, index) => {
-        const pattern: Pattern | undefined = part.patterns[index];
+      {part.patterns.map((pattern, index) => {
         const key = index < 8 ? String(index + 1) : `⇧${index - 7}`;
-        if (!pattern)
-          return (
-            <span key={index} className={styles.empty} aria-hidden>
-              {key}
-            </span>
-          );
         const next = pattern.id === queued;
         return (
           <button
-            key={index}
+            key={pattern.id}
             type="button"
             className={`${styles.place} ${next ? styles.next : ""}`}
             aria-label={`${pattern.name}${next ? ", next" : ""}`}

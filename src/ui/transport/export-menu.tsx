@@ -5,6 +5,7 @@ import Dropdown from "react-bootstrap/Dropdown";
 import { Download } from "react-bootstrap-icons";
 import type { MidiTiming } from "@/core/formats/beat-to-midi";
 import type { RenderMode } from "@/core/sound/render";
+import { placeOf } from "@/store/workspace-state";
 import { download, fileNameOf } from "../common/download";
 import { useOpened, useWorkspace } from "../workspace/use-workspace";
 
@@ -56,12 +57,14 @@ function useExports(): readonly Export[] {
     const { writeBeatFile } = await import("@/core/formats/beat-file");
     download(writeBeatFile(workspace.beat), `${name()}.json`, "application/json");
   };
+  // All parts, each in the pattern that it plays.
+  const places = () => workspace.beat.parts.map(({ id }) => placeOf(workspace.state, id));
   const midi = (timing: MidiTiming, suffix: string) => async () => {
     const { beatToMidi } = await import("@/core/formats/beat-to-midi");
-    download(beatToMidi(workspace.beat, workspace.state.place, timing), `${name()}${suffix}.mid`, "audio/midi");
+    download(beatToMidi(workspace.beat, places(), timing), `${name()}${suffix}.mid`, "audio/midi");
   };
   const wav = (mode: RenderMode, suffix: string) => async () => {
-    const bytes = await renderWav(workspace.state.place, { sampleRate: EXPORT_RATE, bits: 24, mode });
+    const bytes = await renderWav(places(), { sampleRate: EXPORT_RATE, bits: 24, mode });
     download(bytes, `${name()}${suffix}.wav`, "audio/wav");
   };
   return [

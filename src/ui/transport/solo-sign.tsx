@@ -1,7 +1,7 @@
 "use client";
 
 import { X } from "react-bootstrap-icons";
-import { useOpenPart, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useBeat, useOpenPart, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./top-strip.module.scss";
 
 /** For as long as something is heard alone: what it is, and the way out. */
@@ -10,7 +10,8 @@ export function SoloSign() {
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const { pads } = useOpenPart();
   const { passes } = useOpenPattern();
-  const alone = [...pads, ...passes].filter(({ soloed }) => soloed).map(({ name }) => name);
+  const { parts } = useBeat();
+  const alone = [...parts, ...pads, ...passes].filter(({ soloed }) => soloed).map(({ name }) => name);
   if (alone.length === 0) return null;
   return (
     <button

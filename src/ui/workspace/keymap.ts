@@ -53,9 +53,18 @@ export const KEYMAP: readonly KeyBinding[] = [
   },
   { id: "play", group: "Play and record", codes: ["Space"], says: "play and stop", command: () => "play" },
   {
+    id: "nextPart",
+    group: "Play and record",
+    codes: ["Enter"],
+    shift: true,
+    says: "go on in the next part, also while recording",
+    run: ({ parts }) => parts.step(1),
+  },
+  {
     id: "record",
     group: "Play and record",
     codes: ["Enter"],
+    shift: false,
     says: "in and out of record; with the count-in, or on the first hit",
     command: () => "record",
   },

@@ -5,6 +5,7 @@ import { InputsView } from "../inputs/inputs-view";
 import { Lanes } from "../lanes/lanes";
 import { Pads } from "../pads/pads";
 import { StackTabs } from "../echoes/stack-tabs";
+import { PartStrip } from "../parts/part-strip";
 import { PatternBar } from "../patterns/pattern-bar";
 import { RepeatRow } from "../repeat/repeat-row";
 import { TimingReport } from "../report/timing-report";
@@ -54,7 +55,10 @@ export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
         )}
       </main>
       <div>
-        <PatternBar />
+        <div className={styles.partsAndPatterns}>
+          <PartStrip />
+          <PatternBar />
+        </div>
         <RepeatRow />
         <Pads />
       </div>

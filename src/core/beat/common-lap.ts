@@ -1,0 +1,18 @@
+import type { Beat, PatternPlace } from "./beat";
+import { findPattern } from "./edit";
+import { MAX_BARS } from "./new-beat";
+import { CoreError } from "../core-error";
+import { barTicks } from "../time/meter";
+import { leastCommonMultiple, type Ticks } from "../time/ticks";
+
+/**
+ * After how long patterns that began together do so again.
+ * @throws CoreError "too-large" over 2000 bars
+ * @example commonLapTicks(beat, places) // of patterns of 2 and 3 bars: 6 bars
+ */
+export function commonLapTicks(beat: Beat, places: readonly PatternPlace[]): Ticks {
+  const bars = places.reduce((all, place) => leastCommonMultiple(all, findPattern(beat, place).bars), 1);
+  if (bars > MAX_BARS)
+    throw new CoreError("too-large", `These patterns come together after ${bars} bars only; ${MAX_BARS} are the most.`);
+  return (bars * barTicks(beat.meter)) as Ticks;
+}

@@ -1,0 +1,64 @@
+import { CoreError } from "../core-error";
+import { MAX_PARTS } from "../limits";
+import type { Beat, Part } from "./beat";
+import { findPart } from "./edit";
+import { kitPart } from "./new-beat";
+import { copyPattern } from "./pattern-edit";
+
+export interface AddedPart {
+  readonly beat: Beat;
+  readonly partId: number;
+}
+
+/**
+ * A kit part at the end, with one empty pattern as long as another part's first one.
+ * @throws CoreError "too-large" when the beat has all the parts that it may have
+ */
+export function addKitPart(beat: Beat): AddedPart {
+  const { nextId: partId } = beat;
+  const { bars } = beat.parts[0]!.patterns[0]!;
+  return append(beat, kitPart({ partId, patternId: partId + 1, bars, name: freeName(beat, "Kit") }), partId + 2);
+}
+
+/** A copy with ids of its own behind the one it is of. @throws CoreError "too-large" */
+export function duplicatePart(beat: Beat, partId: number): AddedPart {
+  const part = findPart(beat, partId);
+  const copyId = beat.nextId;
+  let nextId = copyId + 1;
+  const patterns = part.patterns.map((pattern) => {
+    const copied = copyPattern(pattern, nextId);
+    nextId = copied.nextId;
+    return copied.pattern;
+  });
+  const copy = { ...part, id: copyId, name: freeName(beat, part.name), soloed: false, patterns };
+  const added = append(beat, copy, nextId);
+  const behind = beat.parts.indexOf(part) + 1 - beat.parts.length;
+  return { ...added, beat: movePart(added.beat, copyId, behind) };
+}
+
+/** Takes a part away with all that is in it; the last one stays. */
+export function removePart(beat: Beat, partId: number): Beat {
+  if (beat.parts.length === 1) return beat;
+  return { ...beat, parts: beat.parts.filter(({ id }) => id !== partId) };
+}
+
+/** Moves a part by so many places, no further than to an end. */
+export function movePart(beat: Beat, partId: number, by: number): Beat {
+  const from = beat.parts.findIndex(({ id }) => id === partId);
+  const to = Math.max(0, Math.min(beat.parts.length - 1, from + by));
+  if (from < 0 || from === to) return beat;
+  return { ...beat, parts: beat.parts.toSpliced(from, 1).toSpliced(to, 0, beat.parts[from]!) };
+}
+
+function append(beat: Beat, part: Part, nextId: number): AddedPart {
+  if (beat.parts.length >= MAX_PARTS)
+    throw new CoreError("too-large", `A beat has ${MAX_PARTS} parts at the most; delete one to make room.`);
+  return { beat: { ...beat, parts: [...beat.parts, part], nextId }, partId: part.id };
+}
+
+/** @example freeName(beat, "Kit") // "Kit 2" where there is a "Kit" */
+function freeName({ parts }: Beat, name: string): string {
+  const taken = new Set(parts.map((part) => part.name));
+  if (!taken.has(name)) return name;
+  for (let number = 2; ; number++) if (!taken.has(`${name} ${number}`)) return `${name} ${number}`;
+}

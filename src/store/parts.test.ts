@@ -1,0 +1,207 @@
+import fc from "fast-check";
+import { findPart, findPattern } from "@/core/beat/edit";
+import { compileEvents } from "@/core/playback/compile-events";
+import { readBeatFile, writeBeatFile } from "@/core/formats/beat-file";
+import { BEAT_MS, FRAMES_PER_MS, LAP_MS, msOf, session, takeTestTime } from "../../tests/support/session";
+import type { Workspace } from "./workspace";
+import { placeOf } from "./workspace-state";
+
+takeTestTime();
+
+const partIds = ({ beat }: Workspace) => beat.parts.map(({ id }) => id);
+const hitsOfPart = ({ beat }: Workspace, part: number) =>
+  beat.parts[part]!.patterns.flatMap(({ passes }) => passes.flatMap(({ hits }) => hits));
+const inLap = (frames: readonly number[], lap: number) =>
+  msOf(frames.filter((frame) => Math.floor(frame / (LAP_MS * FRAMES_PER_MS)) === lap)).map((ms) => ms - lap * LAP_MS);
+
+test("from part to part while recording: each has what was played in it, all go on, and undo takes back lap by lap", () => {
+  const { workspace, engine, play, goTo } = session();
+  workspace.parts.addKit();
+  workspace.parts.openAt(0);
+  workspace.transport.toggleRecord();
+  play(0, 0);
+  play(0, 2000);
+  workspace.parts.step(1);
+  expect(workspace.state.transport.writing).toBe("record");
+  play(1, 2500);
+  play(1, LAP_MS + 500);
+  workspace.parts.step(1);
+  play(0, LAP_MS + 1000);
+  goTo(3 * LAP_MS);
+  expect(hitsOfPart(workspace, 0).map(({ lane, played }) => [lane, Math.round(played.ticks)])).toEqual([
+    [0, 0],
+    [0, 3840],
+    [0, 1920],
+  ]);
+  expect(hitsOfPart(workspace, 1).map(({ lane, played }) => [lane, Math.round(played.ticks)])).toEqual([
+    [1, 4800],
+    [1, 960],
+  ]);
+  // In the third lap both parts have everything.
+  expect(inLap(engine.heardFrames, 2)).toEqual([0, 500, 1000, 2000, 2500]);
+  expect(readBeatFile(writeBeatFile(workspace.beat))).toEqual(workspace.beat);
+  const labels = () => workspace.state.history.past.at(-1)?.label;
+  const undone: (string | undefined)[] = [];
+  for (let step = 0; step < 4; step++) {
+    undone.push(labels());
+    workspace.document.undo();
+  }
+  expect(undone).toEqual(["lap 2, 1 kick", "lap 2, 1 snare", "lap 1, 1 snare", "lap 1, 2 kicks"]);
+  expect([hitsOfPart(workspace, 0), hitsOfPart(workspace, 1)]).toEqual([[], []]);
+  // The part itself goes last; what plays is the one that is left.
+  workspace.document.undo();
+  expect(workspace.beat.parts).toHaveLength(1);
+  expect(workspace.state.place.partId).toBe(partIds(workspace)[0]);
+  play(2, 4 * LAP_MS - 1000);
+  expect(hitsOfPart(workspace, 0)).toHaveLength(1);
+});
+
+test("parts of other lengths go round by themselves; patterns change part by part, also of one that is not open any more", () => {
+  const { workspace, engine, play, goTo } = session();
+  workspace.transport.toggleRecord();
+  play(0, 0);
+  workspace.transport.toggleRecord();
+  workspace.transport.stop();
+  workspace.parts.addKit();
+  workspace.setBars(1);
+  const place = workspace.state.place;
+  workspace.transport.toggleRecord();
+  play(1, 2 * LAP_MS + BEAT_MS);
+  const startMs = 2 * LAP_MS + BEAT_MS - findPattern(workspace.beat, place).passes[0]!.hits[0]!.played.ticks / 1.92;
+  workspace.transport.toggleRecord();
+  workspace.patterns.nextEmpty();
+  workspace.parts.openAt(0);
+  expect(workspace.state.place.partId).toBe(partIds(workspace)[0]);
+  goTo(startMs + 3 * LAP_MS);
+  // The second part's change took over at its own lap's end, while the first one was open; open again, it is there.
+  workspace.parts.step(-1);
+  expect(workspace.state.place).not.toEqual(place);
+  expect(workspace.state.place.patternId).toBe(workspace.beat.parts[1]!.patterns[1]!.id);
+  expect(workspace.state.otherPatterns[partIds(workspace)[0]!]).toBe(workspace.beat.parts[0]!.patterns[0]!.id);
+  expect(engine.table.patternId).toBe(workspace.state.place.patternId);
+});
+
+test("where the open part goes, the one before plays on in the pattern that it is in", () => {
+  const { workspace, engine, goTo } = session();
+  workspace.patterns.duplicate();
+  expect(workspace.state.place.patternId).toBe(workspace.beat.parts[0]!.patterns[1]!.id);
+  workspace.parts.addKit();
+  workspace.transport.play();
+  goTo(1000);
+  const starts = engine.orders.filter((order) => order.type === "queue").length;
+  workspace.document.undo();
+  goTo(2000);
+  expect(workspace.state.place).toEqual({
+    partId: workspace.beat.parts[0]!.id,
+    patternId: workspace.beat.parts[0]!.patterns[1]!.id,
+  });
+  expect(engine.orders.filter((order) => order.type === "queue")).toHaveLength(starts);
+  expect(engine.last("remove")).toBeDefined();
+});
+
+test("a fader, a mute or a solo of a part sends gains and no table; what is being recorded is heard all the same", () => {
+  const { workspace, engine, play, goTo } = session();
+  workspace.parts.addKit();
+  const [first, second] = partIds(workspace) as [number, number];
+  const gainOf = (partId: number) =>
+    engine.orders.findLast((order) => order.type === "mix" && order.partId === partId) as { gains: Float32Array };
+  const since = engine.orders.length;
+  workspace.parts.setMix(first, { levelDb: -6 });
+  goTo(100);
+  expect(gainOf(first).gains[0]).toBeCloseTo(0.501, 3);
+  workspace.parts.setMix(first, { levelDb: 0, pan: -1 });
+  goTo(200);
+  expect([...gainOf(first).gains.slice(0, 2)]).toEqual([expect.closeTo(1.414, 3), expect.closeTo(0, 6)]);
+  workspace.parts.toggleSolo(second);
+  goTo(300);
+  expect([gainOf(first).gains[0], gainOf(second).gains[0]]).toEqual([0, 1]);
+  workspace.parts.openAt(0);
+  workspace.transport.toggleRecord();
+  play(0, 400);
+  expect(gainOf(first).gains[0]).toBeGreaterThan(1);
+  workspace.transport.toggleRecord();
+  expect(gainOf(first).gains[0]).toBe(0);
+  workspace.endSolo();
+  goTo(600);
+  expect(gainOf(first).gains[0]).toBeGreaterThan(1);
+  workspace.parts.toggleMute(second);
+  goTo(700);
+  expect(gainOf(second).gains.every((gain) => gain === 0)).toBe(true);
+  const tables = engine.orders.slice(since).filter((order) => order.type === "tables");
+  // Only what was recorded, and the open part with each edit.
+  expect(tables.every((order) => order.type === "tables" && order.tables.length <= 2)).toBe(true);
+});
+
+test("parts are copied with ids of their own, renamed, moved and deleted, each with undo; the last one stays", () => {
+  const { workspace, play } = session();
+  workspace.transport.toggleRecord();
+  play(3, 100);
+  workspace.transport.stop();
+  const [first] = partIds(workspace) as [number];
+  workspace.parts.duplicate(first);
+  const [, copy] = partIds(workspace) as [number, number];
+  expect(workspace.state.place.partId).toBe(copy);
+  expect(hitsOfPart(workspace, 1).map(({ played }) => played)).toEqual(
+    hitsOfPart(workspace, 0).map(({ played }) => played),
+  );
+  expect(readBeatFile(writeBeatFile(workspace.beat))).toEqual(workspace.beat);
+  expect(findPart(workspace.beat, copy).name).toBe("Kit 2");
+  workspace.parts.rename(copy, "  Shakers ");
+  workspace.parts.rename(copy, " ");
+  expect(workspace.beat.parts.map(({ name }) => name)).toEqual(["Kit", "Shakers"]);
+  workspace.parts.move(copy, -1);
+  workspace.parts.move(copy, -1);
+  expect(workspace.beat.parts.map(({ name }) => name)).toEqual(["Shakers", "Kit"]);
+  workspace.parts.remove(copy);
+  workspace.parts.remove(first);
+  expect(workspace.beat.parts.map(({ name }) => name)).toEqual(["Kit"]);
+  expect(workspace.state.place.partId).toBe(first);
+  for (let step = 0; step < 3; step++) workspace.document.undo();
+  expect(workspace.beat.parts.map(({ name }) => name)).toEqual(["Kit", "Kit 2"]);
+});
+
+test("in any order of parts, patterns, mutes, strokes and undo, what sounds in the end is what the document says", () =>
+  fc.assert(
+    fc.property(fc.array(fc.integer({ min: 0, max: 11 }), { minLength: 5, maxLength: 25 }), (actions) => {
+      const { workspace, engine, goTo, play } = session({ switchAt: "bar" });
+      const { parts, patterns, transport, document } = workspace;
+      const second = () => workspace.beat.parts[1]?.id ?? workspace.beat.parts[0]!.id;
+      const does: readonly (() => void)[] = [
+        () => parts.addKit(),
+        () => parts.step(1),
+        () => patterns.nextEmpty(),
+        () => patterns.choose(0),
+        () => parts.toggleMute(second()),
+        () => parts.duplicate(second()),
+        () => parts.remove(second()),
+        () => document.undo(),
+        () => document.redo(),
+        () => transport.toggleRecord(),
+        () => workspace.setBars(1 + (workspace.beat.nextId % 2)),
+        () => patterns.duplicate(),
+      ];
+      transport.play();
+      let atMs = 0;
+      for (const action of actions) {
+        does[action]!();
+        play(action % 4, (atMs += 333));
+      }
+      if (transport.state.transport.writing === "record") transport.toggleRecord();
+      // All that was called up has taken over, and one lap of the longest round has gone by.
+      const settledMs = Math.ceil((atMs + 2 * LAP_MS) / LAP_MS) * LAP_MS;
+      goTo(settledMs + LAP_MS);
+      expect(workspace.state.queued).toEqual({});
+      const { beat, state } = workspace;
+      const playing = beat.parts.map(({ id }) => placeOf(state, id).patternId).sort();
+      const tables = engine.playing.filter(({ partId }) => beat.parts.some(({ id }) => id === partId));
+      expect(tables.map(({ patternId }) => patternId).sort()).toEqual(playing);
+      expect(engine.playing).toHaveLength(beat.parts.length);
+      for (const table of tables) {
+        const place = { partId: table.partId, patternId: table.patternId };
+        expect([...table.ids]).toEqual([...compileEvents(beat, place).ids]);
+        expect(table.span.lengthTicks).toBe(findPattern(beat, place).bars * 3840);
+      }
+      transport.stop();
+    }),
+    { numRuns: 40 },
+  ));

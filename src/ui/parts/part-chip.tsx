@@ -1,0 +1,56 @@
+"use client";
+
+import type { Part } from "@/core/beat/beat";
+import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import styles from "./part-strip.module.scss";
+
+interface PartChipProps {
+  readonly part: Part;
+  readonly open: boolean;
+  /** There is no other part, so there is nothing to hear it beside. */
+  readonly alone: boolean;
+}
+
+/** One instrument: a click opens it, its toggles mute and solo it. */
+export function PartChip({ part, open, alone }: PartChipProps) {
+  const { parts } = useWorkspace();
+  const readOnly = useWorkspaceState((state) => state.readOnly);
+  const { id, name, muted, soloed } = part;
+  return (
+    <span className={`${styles.chip} ${open ? styles.open : ""}`}>
+      <button
+        type="button"
+        className={styles.name}
+        aria-current={open}
+        title={open ? `${name} is open: what you play goes into it` : `Opens ${name}; the loop runs on`}
+        onClick={() => parts.open(id)}
+      >
+        {name}
+      </button>
+      {!alone && (
+        <>
+          <button
+            type="button"
+            className={styles.toggle}
+            aria-label={`Mute part ${name}`}
+            aria-pressed={muted}
+            disabled={readOnly}
+            onClick={() => parts.toggleMute(id)}
+          >
+            M
+          </button>
+          <button
+            type="button"
+            className={styles.toggle}
+            aria-label={`Solo part ${name}`}
+            aria-pressed={soloed}
+            disabled={readOnly}
+            onClick={() => parts.toggleSolo(id)}
+          >
+            S
+          </button>
+        </>
+      )}
+    </span>
+  );
+}

@@ -1,0 +1,90 @@
+"use client";
+
+import { createPortal } from "react-dom";
+import Dropdown from "react-bootstrap/Dropdown";
+import { ThreeDots } from "react-bootstrap-icons";
+import type { Part } from "@/core/beat/beat";
+import { NumberField } from "../common/number-field";
+import { useBeat, useOpenPart, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import styles from "./part-strip.module.scss";
+
+/** What is seldom done to the open part: its name, level and place, copying, moving, deleting. */
+export function PartMenu() {
+  const { parts } = useWorkspace();
+  const beat = useBeat();
+  const part = useOpenPart();
+  const readOnly = useWorkspaceState((state) => state.readOnly);
+  const at = beat.parts.indexOf(part);
+  const items = [
+    { label: `Duplicate ${part.name}`, disabled: false, run: () => parts.duplicate(part.id) },
+    { label: "Move to the left", disabled: at <= 0, run: () => parts.move(part.id, -1) },
+    { label: "Move to the right", disabled: at === beat.parts.length - 1, run: () => parts.move(part.id, 1) },
+    { label: `Delete ${part.name}`, disabled: beat.parts.length === 1, run: () => parts.remove(part.id) },
+  ];
+  return (
+    <Dropdown align="start" drop="up" autoClose="outside">
+      <Dropdown.Toggle
+        as="button"
+        type="button"
+        className="btn btn-sm"
+        bsPrefix="part"
+        aria-label={`More of ${part.name}`}
+        disabled={readOnly}
+      >
+        <ThreeDots aria-hidden />
+      </Dropdown.Toggle>
+      {createPortal(
+        <Dropdown.Menu className={styles.menu}>
+          <PartFields part={part} />
+          <Dropdown.Divider />
+          {items.map(({ label, disabled, run }) => (
+            <Dropdown.Item key={label} as="button" type="button" disabled={disabled} onClick={run}>
+              {label}
+            </Dropdown.Item>
+          ))}
+        </Dropdown.Menu>,
+        document.body,
+      )}
+    </Dropdown>
+  );
+}
+
+function PartFields({ part: { id, name, mix } }: { readonly part: Part }) {
+  const { parts } = useWorkspace();
+  return (
+    <div className={styles.fields}>
+      <label className={styles.rename}>
+        Name
+        <input
+          key={`${id} ${name}`}
+          className="form-control form-control-sm"
+          defaultValue={name}
+          maxLength={120}
+          onBlur={(event) => parts.rename(id, event.currentTarget.value)}
+          onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+        />
+      </label>
+      <NumberField
+        label="Level"
+        unit="dB"
+        value={mix.levelDb}
+        decimals={1}
+        min={-60}
+        max={12}
+        step={1}
+        standard={0}
+        onChange={(levelDb, gesture) => parts.setMix(id, { levelDb }, gesture)}
+      />
+      <NumberField
+        label="Left to right"
+        unit="%"
+        value={Math.round(mix.pan * 100)}
+        min={-100}
+        max={100}
+        step={5}
+        standard={0}
+        onChange={(percent, gesture) => parts.setMix(id, { pan: percent / 100 }, gesture)}
+      />
+    </div>
+  );
+}
