@@ -19,6 +19,16 @@ await workspace.keyboard.press("Space");
 await workspace.waitForTimeout(3000);
 await workspace.screenshot({ path: "docs/screenshots/workspace.png" });
 
+const parts = await openBeat("light", "Gangway Shuffle");
+await parts.getByRole("button", { name: "Add a part" }).click();
+await parts.keyboard.press("Enter");
+await parts.getByText("Recording", { exact: true }).waitFor();
+for (const key of ["h", "j", "k", "h", "j", "j"]) {
+  await parts.waitForTimeout(240);
+  await parts.keyboard.press(key);
+}
+await parts.screenshot({ path: "docs/screenshots/parts.png" });
+
 const recording = await openBeat("dark", "Lantern Room");
 await recording.keyboard.press("Enter");
 await recording.getByText("Recording", { exact: true }).waitFor();
