@@ -21,6 +21,7 @@ const FOLDERS = {
     least: 75,
     tests: [
       "timing/timing",
+      "timing/fit-swing",
       "timing/groove",
       "timing/keep-timing",
       "playback/compile-events",
@@ -35,13 +36,13 @@ const FOLDERS = {
   },
   "core/sound": {
     least: 75,
-    oneIn: 5,
+    oneIn: 10,
     tests: ["sound/mix", "sound/voices", "sound/track", "sound/player", "sound/sound"].map(inCore),
   },
-  "core/recover": { least: 75, oneIn: 16, tests: ["recover/echo", "recover/pulse", "recover/readings"].map(inCore) },
+  "core/recover": { least: 75, oneIn: 30, tests: ["recover/echo", "recover/pulse", "recover/readings"].map(inCore) },
   store: {
     least: 65,
-    oneIn: 12,
+    oneIn: 24,
     tests: [
       "store",
       "timing-control",
