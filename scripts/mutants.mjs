@@ -39,7 +39,7 @@ const FOLDERS = {
     oneIn: 10,
     tests: ["sound/mix", "sound/voices", "sound/track", "sound/player", "sound/sound"].map(inCore),
   },
-  "core/recover": { least: 75, oneIn: 30, tests: ["recover/echo", "recover/pulse", "recover/readings"].map(inCore) },
+  "core/recover": { least: 75, oneIn: 16, tests: ["recover/echo", "recover/pulse", "recover/readings"].map(inCore) },
   store: {
     least: 65,
     oneIn: 24,

@@ -22,7 +22,8 @@ for (const theme of ["light", "dark"]) {
     await context.addCookies([{ name: "theme", value: theme, url: baseURL! }]);
     await newBeat(page);
     await page.keyboard.press("z");
-    for (const name of ["Keys", "Pattern actions", "Groove from…", "Click and start"]) {
+    await page.getByRole("button", { name: "Add a part" }).click();
+    for (const name of ["Keys", "Pattern actions", "Groove from…", "Click and start", "More of Kit 2"]) {
       await page.getByRole("button", { name, exact: true }).click();
       const menu = page.locator(".dropdown-menu.show");
       await expect(menu).toBeVisible();
