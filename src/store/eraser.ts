@@ -4,7 +4,7 @@ import { findPattern } from "@/core/beat/edit";
 import { eraseSpan } from "@/core/record/erase";
 import type { Ticks } from "@/core/time/ticks";
 import type { BeatDocument } from "./beat-document";
-import type { Playback } from "./playback";
+import type { Audible, Playback } from "./playback";
 import { Controller, type WorkspaceStore } from "./controller";
 import { spanOf } from "./workspace-state";
 
@@ -13,6 +13,7 @@ const SWEEP_MS = 40;
 
 /** Since when a pad is held. */
 interface HeldSince {
+  readonly partId: number;
   readonly run: number;
   readonly ticks: Ticks;
 }
@@ -22,6 +23,8 @@ export class Eraser extends Controller {
   private readonly held = new Map<number, HeldSince | undefined>();
   private timer: ReturnType<typeof setInterval> | undefined;
   private gestures = 0;
+  /** The part whose lanes are silent meanwhile. */
+  private silenced: number | undefined;
 
   constructor(
     store: WorkspaceStore,
@@ -47,7 +50,7 @@ export class Eraser extends Controller {
       this.erase(new Set([pad]), this.state.place, 0 as Ticks, span.lengthTicks);
       this.held.set(pad, undefined);
     } else {
-      this.held.set(pad, { run: audible.anchor.run, ticks: audible.ticks });
+      this.held.set(pad, sinceOf(audible));
       this.timer ??= setInterval(() => this.sweep(performance.now()), SWEEP_MS);
     }
     this.tell();
@@ -82,13 +85,16 @@ export class Eraser extends Controller {
 
   private sweep(nowMs: number): void {
     this.held.forEach((_, pad) => this.sweepPad(pad, nowMs));
+    if (this.silenced !== this.state.place.partId) this.tell();
   }
 
   private sweepPad(pad: number, nowMs: number): void {
     const since = this.held.get(pad);
     const audible = this.playback.audibleAt(nowMs);
     if (!since || !audible) return;
-    this.held.set(pad, { run: audible.anchor.run, ticks: audible.ticks });
+    this.held.set(pad, sinceOf(audible));
+    // Another part is open: of that nothing goes but what comes from here on.
+    if (audible.anchor.partId !== since.partId) return;
     // Another pattern has taken over in between: it is erased from where it began.
     const from = audible.anchor.run === since.run ? since.ticks : (0 as Ticks);
     const place = { partId: this.state.place.partId, patternId: audible.anchor.patternId };
@@ -107,8 +113,16 @@ export class Eraser extends Controller {
   }
 
   private tell(): void {
-    const pads = [...this.held.keys()];
-    this.set({ erasing: { ...this.state.erasing, pads } });
-    this.playback.send({ type: "silence", partId: this.state.place.partId, lanes: pads });
+    const lanes = [...this.held.keys()];
+    const { partId } = this.state.place;
+    this.set({ erasing: { ...this.state.erasing, pads: lanes } });
+    if (this.silenced !== undefined && this.silenced !== partId)
+      this.playback.send({ type: "silence", partId: this.silenced, lanes: [] });
+    this.silenced = lanes.length > 0 ? partId : undefined;
+    this.playback.send({ type: "silence", partId, lanes });
   }
+}
+
+function sinceOf({ ticks, anchor: { partId, run } }: Audible): HeldSince {
+  return { partId, run, ticks };
 }

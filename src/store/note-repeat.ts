@@ -7,9 +7,15 @@ import { Controller, type WorkspaceStore } from "./controller";
 /** Softest note of a rise or a fall, against the stroke. */
 const RAMP_FLOOR = 0.25;
 
+/** A pad that is down, and the part in which it was struck: it is let go there, whichever is open by then. */
+interface HeldPad {
+  readonly hold: RepeatHold;
+  readonly partId: number;
+}
+
 /** Note repeat as hands use it: a rate that is held or latched, and the pads that are held with it. */
 export class NoteRepeat extends Controller {
-  private readonly heldPads = new Map<number, RepeatHold>();
+  private readonly heldPads = new Map<number, HeldPad>();
   private heldRates: readonly RepeatRate[] = [];
   private latched: RepeatRate | undefined;
 
@@ -22,20 +28,23 @@ export class NoteRepeat extends Controller {
 
   /** A rate goes down or up; of several the last one counts. */
   hold(hold: RepeatHold): boolean {
-    this.heldPads.set(hold.pad, hold);
+    const held = { hold, partId: this.state.place.partId };
+    this.heldPads.set(hold.pad, held);
     if (!this.state.repeat.rate) return false;
-    this.sendHold(hold);
+    this.sendHold(held);
     return true;
   }
 
   release(pad: number): void {
+    const held = this.heldPads.get(pad);
     this.heldPads.delete(pad);
-    if (this.state.repeat.rate) this.playback.send({ type: "release", partId: this.partId, lane: pad });
+    if (held && this.state.repeat.rate) this.playback.send({ type: "release", partId: held.partId, lane: pad });
   }
 
   press(pad: number, velocity: number): void {
-    if (this.state.repeat.rate && this.state.settings.repeatLevel === "pressure" && this.heldPads.has(pad))
-      this.playback.send({ type: "press", partId: this.partId, lane: pad, velocity });
+    const held = this.heldPads.get(pad);
+    if (held && this.state.repeat.rate && this.state.settings.repeatLevel === "pressure")
+      this.playback.send({ type: "press", partId: held.partId, lane: pad, velocity });
   }
 
   holdRate(rate: RepeatRate, down: boolean): void {
@@ -57,15 +66,11 @@ export class NoteRepeat extends Controller {
     if (rate === before) return;
     this.playback.send({ type: "rate", stepTicks: (rate ? rateTicks(rate) : 0) as Ticks });
     // Pads that are down already join in.
-    if (!before && rate) this.heldPads.forEach((hold) => this.sendHold(hold));
+    if (!before && rate) this.heldPads.forEach((held) => this.sendHold(held));
   }
 
-  private sendHold(hold: RepeatHold): void {
-    this.playback.send({ type: "hold", partId: this.partId, hold: this.withRamp(hold) });
-  }
-
-  private get partId(): number {
-    return this.state.place.partId;
+  private sendHold({ hold, partId }: HeldPad): void {
+    this.playback.send({ type: "hold", partId, hold: this.withRamp(hold) });
   }
 
   private withRamp(hold: RepeatHold): RepeatHold {

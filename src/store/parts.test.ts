@@ -99,6 +99,64 @@ test("where the open part goes, the one before plays on in the pattern that it i
   expect(engine.last("remove")).toBeDefined();
 });
 
+test("what is held while another part is opened ends where it began: repeats are let go, and erasing takes nothing over", () => {
+  const { workspace, engine, play, goTo } = session();
+  workspace.transport.toggleRecord();
+  play(1, 500);
+  workspace.parts.addKit();
+  play(1, 1500);
+  workspace.parts.openAt(0);
+  workspace.transport.toggleRecord();
+  goTo(LAP_MS + 100);
+  workspace.command("repeat 1/8", true, LAP_MS + 100);
+  workspace.strike({ pad: 2, velocity: 100, timeMs: LAP_MS + 100, device: "keys" });
+  goTo(LAP_MS + 600);
+  workspace.parts.step(1);
+  workspace.release({ pad: 2, timeMs: LAP_MS + 700, device: "keys" });
+  workspace.command("repeat 1/8", false, LAP_MS + 700);
+  const struck = engine.heardFrames.length;
+  goTo(2 * LAP_MS);
+  // Only the two hits of the loop, which are on one lane each.
+  expect(engine.heardFrames.length - struck).toBe(1);
+
+  workspace.parts.openAt(0);
+  goTo(2 * LAP_MS + 600);
+  workspace.command("erase", true, 2 * LAP_MS + 600);
+  workspace.strike({ pad: 1, velocity: 100, timeMs: 2 * LAP_MS + 600, device: "keys" });
+  goTo(2 * LAP_MS + 1000);
+  workspace.parts.step(1);
+  goTo(2 * LAP_MS + 1200);
+  workspace.release({ pad: 1, timeMs: 2 * LAP_MS + 1200, device: "keys" });
+  workspace.command("erase", false, 2 * LAP_MS + 1200);
+  expect([hitsOfPart(workspace, 0).length, hitsOfPart(workspace, 1).length]).toEqual([1, 1]);
+  goTo(3 * LAP_MS);
+  const before = engine.heardFrames.length;
+  goTo(4 * LAP_MS);
+  expect(engine.heardFrames.length - before).toBe(2);
+});
+
+test("notes that repeat are written into the part that they were struck in, where its lines are", () => {
+  const { workspace, goTo } = session();
+  workspace.parts.addKit();
+  workspace.setBars(1);
+  const one = workspace.state.place;
+  workspace.parts.openAt(0);
+  workspace.parts.openAt(1);
+  workspace.transport.toggleRecord();
+  goTo(LAP_MS + 100);
+  workspace.command("repeat 1/4", true, LAP_MS + 100);
+  workspace.strike({ pad: 2, velocity: 100, timeMs: LAP_MS + 100, device: "keys" });
+  goTo(LAP_MS + 1600);
+  workspace.release({ pad: 2, timeMs: LAP_MS + 1600, device: "keys" });
+  workspace.command("repeat 1/4", false, LAP_MS + 1600);
+  expect(findPattern(workspace.beat, one).passes[0]!.hits.map(({ played, lap }) => [played.ticks, lap])).toEqual([
+    [960, 2],
+    [1920, 2],
+    [2880, 2],
+  ]);
+  expect(hitsOfPart(workspace, 0)).toEqual([]);
+});
+
 test("a fader, a mute or a solo of a part sends gains and no table; what is being recorded is heard all the same", () => {
   const { workspace, engine, play, goTo } = session();
   workspace.parts.addKit();

@@ -155,9 +155,9 @@ export class Playback extends Controller {
     return this.anchorsOf(partId).at(-1);
   }
 
-  /** The stretch of transport that a run is in. */
-  anchorOf(run: number): TransportAnchor | undefined {
-    return this.anchors.findLast((anchor) => anchor.run === run);
+  /** The stretch of transport that a run of a part is in: parts that began together are in the same run. */
+  anchorOf(partId: number, run: number): TransportAnchor | undefined {
+    return this.anchorsOf(partId).findLast((anchor) => anchor.run === run);
   }
 
   /** Starts the loop. @param downbeatMs when a stroke was its downbeat */

@@ -78,10 +78,10 @@ export class StrokeRouter extends Controller implements PadListener {
   }
 
   /** A stroke that the audio thread made of a held pad. */
-  repeated({ pad, velocity, lineTicks, run, stepTicks }: RepeatedNote): void {
+  repeated({ partId, pad, velocity, lineTicks, run, stepTicks }: RepeatedNote): void {
     const { playback, recorder, echoes } = this.deps;
     this.listeners.forEach((listener) => listener({ pad, velocity }));
-    const anchor = playback.anchorOf(run);
+    const anchor = playback.anchorOf(partId, run);
     const made = { grid: gridOfTicks(stepTicks)!, strength: 1, reach: 1 };
     const placed =
       anchor && lineTicks !== undefined
