@@ -17,6 +17,7 @@ export const COMMANDS = {
   undo: "Undo",
   redo: "Redo",
   nextPattern: "Next empty pattern",
+  nextPart: "Next part",
   tapTempo: "Tap tempo",
   mode: "Next record mode",
   ...(Object.fromEntries(REPEAT_RATES.map((rate) => [`repeat ${rate}`, `Note repeat ${rate}`])) as Record<

@@ -25,7 +25,7 @@ test("from part to part while recording: each has what was played in it, all go 
   expect(workspace.state.transport.writing).toBe("record");
   play(1, 2500);
   play(1, LAP_MS + 500);
-  workspace.parts.step(1);
+  workspace.command("nextPart", true, LAP_MS + 600);
   play(0, LAP_MS + 1000);
   goTo(3 * LAP_MS);
   expect(hitsOfPart(workspace, 0).map(({ lane, played }) => [lane, Math.round(played.ticks)])).toEqual([

@@ -329,6 +329,8 @@ export class Workspace extends Controller implements PadListener, CommandListene
         return this.document.redo();
       case "nextPattern":
         return this.patterns.nextEmpty();
+      case "nextPart":
+        return this.parts.step(1);
       case "tapTempo":
         return this.tempoTap.tap(timeMs);
       default:

@@ -58,7 +58,7 @@ export const KEYMAP: readonly KeyBinding[] = [
     codes: ["Enter"],
     shift: true,
     says: "go on in the next part, also while recording",
-    run: ({ parts }) => parts.step(1),
+    command: () => "nextPart",
   },
   {
     id: "record",
