@@ -47,6 +47,7 @@ const FOLDERS = {
       "store",
       "timing-control",
       "patterns-and-repeat",
+      "parts",
       "persistence/autosave",
       "persistence/lookback-table",
       "boundaries",

@@ -1,5 +1,6 @@
 "use client";
 
+import { useEffect, useRef } from "react";
 import type { Part } from "@/core/beat/beat";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./part-strip.module.scss";
@@ -16,8 +17,12 @@ export function PartChip({ part, open, alone }: PartChipProps) {
   const { parts } = useWorkspace();
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const { id, name, muted, soloed } = part;
+  const chip = useRef<HTMLSpanElement>(null);
+  useEffect(() => {
+    if (open) chip.current?.scrollIntoView({ block: "nearest", inline: "nearest" });
+  }, [open]);
   return (
-    <span className={`${styles.chip} ${open ? styles.open : ""}`}>
+    <span ref={chip} className={`${styles.chip} ${open ? styles.open : ""}`}>
       <button
         type="button"
         className={styles.name}
