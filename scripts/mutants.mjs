@@ -36,7 +36,7 @@ const FOLDERS = {
   },
   "core/sound": {
     least: 75,
-    oneIn: 10,
+    oneIn: 30,
     tests: ["sound/mix", "sound/voices", "sound/track", "sound/player", "sound/sound"].map(inCore),
   },
   "core/recover": { least: 75, oneIn: 16, tests: ["recover/echo", "recover/pulse", "recover/readings"].map(inCore) },
@@ -46,6 +46,7 @@ const FOLDERS = {
     tests: [
       "store",
       "timing-control",
+      "hearing",
       "patterns-and-repeat",
       "parts",
       "persistence/autosave",
@@ -54,6 +55,8 @@ const FOLDERS = {
       "echo-desk",
       "persistence/keeping",
       "session",
+      "persistence/first-version",
+      "persistence/tabs",
     ].map(inStore),
   },
 };
