@@ -134,9 +134,9 @@ async function drum(page: Page, random: () => number, mode: string) {
   let recording = true;
   for (let stroke = 0; Date.now() < endMs; stroke++) {
     const index = Math.floor(random() * PADS.length);
-    // Before the key goes down: what the page does with it comes after.
-    const made = { atMs: Date.now(), pad: PAD_IDS[index]! };
     await page.keyboard.press(PADS[index]!);
+    // From when the page had it: until then a busy machine is in the way, which the promise is not about.
+    const made = { atMs: Date.now(), pad: PAD_IDS[index]! };
     struck.push(made);
     if (recording) recorded.push(made);
     const other = random();
