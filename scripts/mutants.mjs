@@ -53,10 +53,8 @@ const FOLDERS = {
       "persistence/lookback-table",
       "boundaries",
       "echo-desk",
-      "persistence/keeping",
       "session",
       "persistence/first-version",
-      "persistence/tabs",
     ].map(inStore),
   },
 };
