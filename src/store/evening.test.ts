@@ -55,7 +55,7 @@ async function evening() {
     workspace.setSettings({ standInOn: true });
     goOn(6000 + 20_000 * random());
     // Sound begins with a block of samples.
-    const startMs = (workspace.state.transport.anchor?.frame ?? 0) / FRAMES_PER_MS;
+    const startMs = (workspace.playback.audibleAt(nowMs)?.anchor.frame ?? 0) / FRAMES_PER_MS;
     workspace.setSettings({ standInOn: false });
     if (kind !== "free") workspace.command("play", true, nowMs);
     if (struck.length > from) phrases.push({ kind, startMs, strokes: struck.slice(from) });

@@ -94,13 +94,11 @@ export class PatternRun extends Controller {
 
   /** Looks at another part, and writes into it from here on; nothing that plays changes. */
   openPart(partId: number): void {
-    const { place: before, transport, otherPatterns } = this.state;
+    const { place: before, otherPatterns } = this.state;
     if (partId === before.partId || !this.beat.parts.some(({ id }) => id === partId)) return;
-    const anchor = this.playback.anchorNow(partId);
     this.set({
       place: placeOf(this.state, partId),
       otherPatterns: { ...otherPatterns, [before.partId]: before.patternId },
-      transport: { ...transport, anchor },
       preview: undefined,
       ...FRESH_VIEW,
     });

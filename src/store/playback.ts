@@ -4,12 +4,9 @@ import { findPart, findPattern } from "@/core/beat/edit";
 import { compileEvents } from "@/core/playback/compile-events";
 import { partGains } from "@/core/playback/part-gains";
 import type { StrokeRun } from "@/core/record/placed-stroke";
-import type { ClickSettings } from "@/core/sound/click-track";
-import { fromDb } from "@/core/sound/dsp";
 import { emptyTable, type EventTable } from "@/core/sound/event-table";
 import type { Kit } from "@/core/sound/kit";
 import type { SwitchMoment } from "@/core/sound/track";
-import { gridTicks } from "@/core/time/grid";
 import type { LoopSpan } from "@/core/time/loop-span";
 import type { Meter } from "@/core/time/meter";
 import type { Ticks } from "@/core/time/ticks";
@@ -17,11 +14,11 @@ import type { TransportAnchor } from "@/core/time/transport-anchor";
 import { anchorTicksAt } from "@/core/time/transport-anchor";
 import type { Engine } from "@/engine/audio-engine";
 import type { FromEngine, ToEngine } from "@/engine/protocol";
+import { clickSettings } from "./click-settings";
 import { Controller } from "./controller";
+import { PartAnchors } from "./part-anchors";
 import { placeOf, SILENT_METER, spanOf, type QueuedPattern } from "./workspace-state";
 
-/** Anchors kept: a hit's audible moment lies a little before the newest one may have begun. */
-const ANCHORS_KEPT = 8;
 /** A flood of changes reaches the audio thread at most so often, and never takes more than a quarter of the page's time. */
 const TABLE_INTERVAL_MS = 40;
 const TABLE_SHARE = 4;
@@ -56,7 +53,7 @@ export interface ClickRun {
 /** Joins the beat to the audio engine: what plays, where it is, and which hits playback has already. */
 export class Playback extends Controller {
   private engine: Engine | undefined;
-  private anchors: readonly TransportAnchor[] = [];
+  private readonly anchors = new PartAnchors();
   private readonly soundsFrom = new Map<number, { readonly run: number; readonly lap: number }>();
   private run = 0;
   /** The run with which the transport began; news of earlier ones is old. */
@@ -97,7 +94,7 @@ export class Playback extends Controller {
   /** The sound is gone; another engine may be joined to the beat later. */
   detach(): void {
     this.engine = undefined;
-    this.anchors = [];
+    this.anchors.reset();
     this.clickRun = undefined;
     this.sentSpans.clear();
     this.sent.clear();
@@ -131,8 +128,7 @@ export class Playback extends Controller {
   audibleAt(performanceMs: number): Audible | undefined {
     if (!this.engine) return undefined;
     const frame = this.engine.audibleFrameAt(performanceMs);
-    const anchors = this.anchorsOf(this.state.place.partId);
-    const anchor = anchors.findLast((candidate) => candidate.frame <= frame) ?? anchors[0];
+    const anchor = this.anchors.at(this.state.place.partId, frame);
     return anchor && { ticks: anchorTicksAt(anchor, frame, this.engine.sampleRate), anchor };
   }
 
@@ -150,14 +146,9 @@ export class Playback extends Controller {
     };
   }
 
-  /** Where a part is that plays. */
-  anchorNow(partId: number): TransportAnchor | undefined {
-    return this.anchorsOf(partId).at(-1);
-  }
-
-  /** The stretch of transport that a run of a part is in: parts that began together are in the same run. */
+  /** The stretch of transport that a run of a part is in. */
   anchorOf(partId: number, run: number): TransportAnchor | undefined {
-    return this.anchorsOf(partId).findLast((anchor) => anchor.run === run);
+    return this.anchors.ofRun(partId, run);
   }
 
   /** Starts the loop. @param downbeatMs when a stroke was its downbeat */
@@ -173,7 +164,7 @@ export class Playback extends Controller {
       const span = spanOf(this.state, this.state.place);
       const { run } = this;
       const { bpm } = this.beat;
-      this.anchors = [{ run, frame: downbeatFrame, ticks: 0 as Ticks, bpm, ...this.state.place, span }];
+      this.anchors.reset({ run, frame: downbeatFrame, ticks: 0 as Ticks, bpm, ...this.state.place, span });
     }
     const laps = this.state.settings.stopAfterLaps;
     engine.send({
@@ -204,7 +195,7 @@ export class Playback extends Controller {
 
   /** The audio thread has stopped by itself. */
   ended(): void {
-    this.anchors = [];
+    this.anchors.reset();
     this.clickRun = undefined;
     this.queuedRuns.clear();
     this.playing.clear();
@@ -238,9 +229,7 @@ export class Playback extends Controller {
   follow(anchor: TransportAnchor): boolean {
     const running = this.state.transport.running || this.clickRun === anchor.run;
     if (!running || anchor.run < this.firstRun) return false;
-    const own = [...this.anchorsOf(anchor.partId).filter((known) => !sameMoment(known, anchor)), anchor];
-    const others = this.anchors.filter(({ partId }) => partId !== anchor.partId);
-    this.anchors = [...others, ...own.slice(-ANCHORS_KEPT)];
+    this.anchors.add(anchor);
     return this.clickRun === undefined;
   }
 
@@ -260,7 +249,7 @@ export class Playback extends Controller {
 
   /** True for the run that the audio thread reported last of the open part. */
   isRun(run: number): boolean {
-    return this.anchorNow(this.state.place.partId)?.run === run;
+    return this.anchors.now(this.state.place.partId)?.run === run;
   }
 
   isClickRun(run: number): boolean {
@@ -281,19 +270,7 @@ export class Playback extends Controller {
   }
 
   sendClick(): void {
-    const { settings, transport, tapped } = this.state;
-    const alone = this.clickRun !== undefined;
-    // An empty pattern has nothing else by which one hears that it plays.
-    const empty = findPattern(this.beat, this.state.place).passes.every(({ hits }) => hits.length === 0);
-    const wanted =
-      settings.clickWhen === "always" || (settings.clickWhen === "recording" && (transport.writing !== "off" || empty));
-    const click: ClickSettings = {
-      on: alone || tapped !== undefined || this.state.preview !== undefined || (settings.clickOn && wanted),
-      gain: fromDb(settings.clickDb),
-      accent: settings.clickAccent,
-      subdivisionTicks: alone ? 0 : (gridTicks(settings.clickSubdivision) ?? 0),
-    };
-    this.engine?.send({ type: "click", click });
+    this.send({ type: "click", click: clickSettings(this.state, this.clickRun !== undefined) });
     // What is being recorded is heard, whatever is muted.
     this.sendMix();
   }
@@ -312,14 +289,11 @@ export class Playback extends Controller {
   /** The change of patterns that a stretch of transport ends with, as far as the audio thread has said. */
   private changeAfter(anchor: TransportAnchor): (Omit<Stretch, "bpm" | "opens" | "ticks"> & Moment) | undefined {
     const { partId } = anchor;
-    const anchors = this.anchorsOf(partId);
     const queued = this.state.queued[partId];
-    const index = anchors.findIndex((later, at) => at > anchors.indexOf(anchor) && later.run !== anchor.run);
-    const next = anchors[index];
+    const next = this.anchors.after(anchor, this.engine!.sampleRate);
     if (next) {
-      if (next.ticks !== 0) return undefined;
-      const atTicks = anchorTicksAt(anchors[index - 1]!, next.frame, this.engine!.sampleRate);
-      return { run: next.run, place: { partId, patternId: next.patternId }, span: next.span, atTicks };
+      const { ticks, run, patternId, span } = next.anchor;
+      return ticks === 0 ? { run, place: { partId, patternId }, span, atTicks: next.atTicks } : undefined;
     }
     if (queued?.at?.inRun !== anchor.run) return undefined;
     return { run: queued.run, place: queued.place, span: spanOf(this.state, queued.place), atTicks: queued.at.atTicks };
@@ -328,16 +302,12 @@ export class Playback extends Controller {
   private begin(): void {
     if (this.clickRun !== undefined) this.send({ type: "stop" });
     this.firstRun = ++this.run;
-    this.anchors = [];
+    this.anchors.reset();
     this.soundsFrom.clear();
     this.clickRun = undefined;
     this.queuedRuns.clear();
     this.sent.clear();
     for (const { id } of this.beat.parts) this.playing.set(id, this.soundingPlace(id).patternId);
-  }
-
-  private anchorsOf(partId: number): readonly TransportAnchor[] {
-    return this.anchors.filter((anchor) => anchor.partId === partId);
   }
 
   /** Where a part plays; an echo may be heard in a pattern of its own. */
@@ -419,7 +389,8 @@ export class Playback extends Controller {
 
   /** Levels, places, mutes and solos of parts: gains, for which no table is made. */
   private sendMix(): void {
-    if (!this.engine || (this.sentGains.size === 0 && this.leading === undefined)) return;
+    // Parts are known from their first tables on.
+    if (this.leading === undefined) return;
     const recorded = this.state.transport.writing === "record" ? this.state.place.partId : undefined;
     for (const part of this.beat.parts) {
       const gains = partGains(this.beat, part, recorded);
@@ -431,7 +402,7 @@ export class Playback extends Controller {
   }
 
   private currentRun(place: PatternPlace): number {
-    return this.anchors.findLast(({ patternId }) => patternId === place.patternId)?.run ?? this.run;
+    return this.anchors.runOf(place.patternId) ?? this.run;
   }
 
   private compile(place: PatternPlace, run: number): EventTable {
@@ -449,8 +420,4 @@ export class Playback extends Controller {
     const recordingPassId = recording?.passId;
     return compileEvents(beat, place, { span, fresh, hearing, ...(recordingPassId && { recordingPassId }) });
   }
-}
-
-function sameMoment(a: TransportAnchor, b: TransportAnchor): boolean {
-  return a.run === b.run && a.ticks === b.ticks && Math.abs(a.frame - b.frame) < 1;
 }

@@ -49,7 +49,7 @@ describe("beginning and ending", () => {
     workspace.transport.toggleRecord();
     play(0, 0.1);
     goTo(3 * LAP_MS);
-    expect(workspace.state.transport).toEqual({ running: false, waiting: false, writing: "off", anchor: undefined });
+    expect(workspace.state.transport).toEqual({ running: false, waiting: false, writing: "off" });
     expect(msOf(engine.heardFrames)).toEqual([3, LAP_MS]);
     expect(hitsOf(workspace)).toHaveLength(1);
   });

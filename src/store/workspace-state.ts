@@ -10,7 +10,6 @@ import type { BroughtBack } from "@/core/recover/echo-pass";
 import type { RecordMode, Recording } from "@/core/record/record-stroke";
 import type { LoopSpan } from "@/core/time/loop-span";
 import type { TappedTempo } from "@/core/time/tap-tempo";
-import type { TransportAnchor } from "@/core/time/transport-anchor";
 import type { Hearing } from "@/core/timing/heard";
 import type { TapOffset } from "@/core/timing/tap-offset";
 import type { QueuedChange, SwitchMoment } from "@/core/sound/track";
@@ -44,8 +43,6 @@ export interface Transport {
   /** Stopped, and the next stroke will be the downbeat. */
   readonly waiting: boolean;
   readonly writing: Writing;
-  /** Undefined while stopped; between the order to start and the audio thread's answer, too. */
-  readonly anchor: TransportAnchor | undefined;
 }
 
 /** A pattern that was called up and waits for its moment. */
@@ -178,7 +175,7 @@ export interface WorkspaceState {
 }
 
 export const SILENT_METER: MeterReport = { peakLeft: 0, peakRight: 0, limited: false };
-export const STOPPED: Transport = { running: false, waiting: false, writing: "off", anchor: undefined };
+export const STOPPED: Transport = { running: false, waiting: false, writing: "off" };
 export const NO_MIDI: MidiState = {
   access: "off",
   devices: [],

@@ -351,8 +351,6 @@ export class Workspace extends Controller implements PadListener, CommandListene
         return this.router.repeated(message.note);
       case "anchor":
         if (!this.playback.follow(message.anchor)) return;
-        if (message.anchor.partId === this.state.place.partId)
-          this.set({ transport: { ...this.state.transport, anchor: message.anchor } });
         return this.patterns.followed(message.anchor);
       case "queued":
         return this.patterns.announced(message);

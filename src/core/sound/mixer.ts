@@ -36,6 +36,9 @@ class Voice {
   startFrame = 0;
   fadeFrame = NEVER;
   fadeFrames = 1;
+  /** With what the last block ended: a fader that was moved since is followed in a straight line, without a click. */
+  levelLeft = 0;
+  levelRight = 0;
 }
 
 /** Sums voices into a stereo block. Frames are absolute; nothing is allocated while it plays. */
@@ -78,6 +81,8 @@ export class Mixer {
     voice.startFrame = frame;
     voice.fadeFrame = cutFrames > 0 ? frame + cutFrames : NEVER;
     voice.fadeFrames = this.cutFadeFrames;
+    voice.levelLeft = gainLeft * bus.gains[2 * lane]!;
+    voice.levelRight = gainRight * bus.gains[2 * lane + 1]!;
   }
 
   /** Fades out every voice of a lane. */
@@ -146,6 +151,11 @@ function addVoice(voice: Voice, left: Float32Array, right: Float32Array, frame: 
   const gainRight = voice.gainRight * bus.gains[2 * lane + 1]!;
   const from = max(0, startFrame - frame);
   const to = min(left.length, startFrame + samples.length - frame, fadeFrame + fadeFrames - frame);
+  if (gainLeft !== voice.levelLeft || gainRight !== voice.levelRight) {
+    addMoving(voice, left, right, frame, from, to, gainLeft, gainRight);
+    if (to < left.length && from < left.length) voice.active = false;
+    return;
+  }
   const fadeFrom = max(from, min(to, fadeFrame - frame));
   for (let index = from, at = frame + from - startFrame; index < fadeFrom; index++, at++) {
     left[index]! += samples[at]! * gainLeft;
@@ -158,4 +168,28 @@ function addVoice(voice: Voice, left: Float32Array, right: Float32Array, frame: 
     right[index]! += sample * gainRight;
   }
   if (to < left.length && from < left.length) voice.active = false;
+}
+
+/** Adds a voice whose fader has been moved: from the level of before to that of now, over the block. */
+function addMoving(
+  voice: Voice,
+  left: Float32Array,
+  right: Float32Array,
+  frame: number,
+  from: number,
+  to: number,
+  toLeft: number,
+  toRight: number,
+): void {
+  const { samples, startFrame, fadeFrame, fadeFrames, levelLeft, levelRight } = voice;
+  for (let index = from; index < to; index++) {
+    const at = frame + index;
+    const fade = at < fadeFrame ? 1 : 1 - (at - fadeFrame) / fadeFrames;
+    const sample = samples[at - startFrame]! * fade;
+    const share = (index + 1) / left.length;
+    left[index]! += sample * (levelLeft + (toLeft - levelLeft) * share);
+    right[index]! += sample * (levelRight + (toRight - levelRight) * share);
+  }
+  voice.levelLeft = toLeft;
+  voice.levelRight = toRight;
 }
