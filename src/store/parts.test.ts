@@ -113,21 +113,23 @@ test("what is held while another part is opened ends where it began: repeats are
   goTo(LAP_MS + 600);
   workspace.parts.step(1);
   workspace.release({ pad: 2, timeMs: LAP_MS + 700, device: "keys" });
-  workspace.command("repeat 1/8", false, LAP_MS + 700);
+  goTo(LAP_MS + 800);
   const struck = engine.heardFrames.length;
+  // The rate stays on: nothing is held any more, so all that is heard is the loop.
   goTo(2 * LAP_MS);
-  // Only the two hits of the loop, which are on one lane each.
   expect(engine.heardFrames.length - struck).toBe(1);
+  workspace.command("repeat 1/8", false, 2 * LAP_MS);
 
   workspace.parts.openAt(0);
   goTo(2 * LAP_MS + 600);
   workspace.command("erase", true, 2 * LAP_MS + 600);
   workspace.strike({ pad: 1, velocity: 100, timeMs: 2 * LAP_MS + 600, device: "keys" });
-  goTo(2 * LAP_MS + 1000);
+  // The other part has a hit 5 ms before it is opened, since the last sweep.
+  goTo(2 * LAP_MS + 1505);
   workspace.parts.step(1);
-  goTo(2 * LAP_MS + 1200);
-  workspace.release({ pad: 1, timeMs: 2 * LAP_MS + 1200, device: "keys" });
-  workspace.command("erase", false, 2 * LAP_MS + 1200);
+  goTo(2 * LAP_MS + 1700);
+  workspace.release({ pad: 1, timeMs: 2 * LAP_MS + 1700, device: "keys" });
+  workspace.command("erase", false, 2 * LAP_MS + 1700);
   expect([hitsOfPart(workspace, 0).length, hitsOfPart(workspace, 1).length]).toEqual([1, 1]);
   goTo(3 * LAP_MS);
   const before = engine.heardFrames.length;
@@ -137,11 +139,12 @@ test("what is held while another part is opened ends where it began: repeats are
 
 test("notes that repeat are written into the part that they were struck in, where its lines are", () => {
   const { workspace, goTo } = session();
-  workspace.parts.addKit();
   workspace.setBars(1);
   const one = workspace.state.place;
+  // Another part of another length, which began in the same run and was named last.
+  workspace.parts.addKit();
+  workspace.setBars(3);
   workspace.parts.openAt(0);
-  workspace.parts.openAt(1);
   workspace.transport.toggleRecord();
   goTo(LAP_MS + 100);
   workspace.command("repeat 1/4", true, LAP_MS + 100);
@@ -154,7 +157,7 @@ test("notes that repeat are written into the part that they were struck in, wher
     [1920, 2],
     [2880, 2],
   ]);
-  expect(hitsOfPart(workspace, 0)).toEqual([]);
+  expect(hitsOfPart(workspace, 1)).toEqual([]);
 });
 
 test("a fader, a mute or a solo of a part sends gains and no table; what is being recorded is heard all the same", () => {

@@ -1,8 +1,10 @@
 import { writeMidi } from "midi-file";
 import fc from "fast-check";
-import { hitCount, type Beat } from "../beat/beat";
-import { addHits, addPass, setFeel, setPass } from "../beat/edit";
-import { firstPlace, newBeat } from "../beat/new-beat";
+import { hitCount, type Beat, type PatternPlace } from "../beat/beat";
+import { commonLapTicks } from "../beat/common-lap";
+import { addHits, addPass, setBars, setFeel, setPart, setPass } from "../beat/edit";
+import { firstPlace, firstPlaces, newBeat } from "../beat/new-beat";
+import { addKitPart } from "../beat/part-edit";
 import { soloPass } from "../beat/pass-edit";
 import { CoreError } from "../core-error";
 import { demoBeat, demoBeats } from "../demo/demo-beats";
@@ -330,4 +332,31 @@ test("MIDI bytes that are put together from pieces are those of midi-file in one
     tracks: [[title], [title, ...events]],
   };
   expect([...smfBytes(data)]).toEqual(writeMidi(data));
+});
+
+test("parts of two and three bars are two tracks of six; on one note and tick the louder one stays, and a muted part is silent", () => {
+  const first = newBeat({ id: "b", name: "B", bars: 2 });
+  const { beat: two, partId } = addKitPart(first);
+  const places = firstPlaces(two);
+  const strike = (beat: Beat, place: PatternPlace, velocity: number) => {
+    const added = addPass(beat, place, { name: "P", muted: false, quantize: beat.inputQuantize });
+    const hit = { lane: 0, played: { ticks: 960 as Ticks, velocity }, lengthTicks: 60 as Ticks };
+    return addHits(added.beat, place, added.passId, [hit]);
+  };
+  const beat = strike(strike(setBars(two, places[1]!, 3), places[0]!, 70), places[1]!, 90);
+  const tracks = (made: Beat) => {
+    const smf = readSmf(beatToMidi(made, firstPlaces(made), "heard"));
+    expect(smf.endTick).toBe(6 * 3840);
+    return smf.notes.map(({ tick, velocity }) => [tick / 960, velocity]);
+  };
+  expect(tracks(beat)).toEqual([
+    [1, 90],
+    [9, 70],
+    [13, 90],
+    [17, 70],
+  ]);
+  expect(tracks(setPart(beat, partId, { muted: true })).map(([, velocity]) => velocity)).toEqual([70, 70, 70]);
+  expect(() => commonLapTicks(setBars(setBars(beat, places[0]!, 1999), places[1]!, 1998), places)).toThrow(
+    "come together after 3994002 bars only; 2000 are the most",
+  );
 });

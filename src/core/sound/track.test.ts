@@ -132,6 +132,28 @@ test("the leading part has the click and the last lap; another one that leads ta
   expect(clicks).toHaveLength(4);
 });
 
+test("another part's changes take no lap from the leading one; what is called up for the stop does not begin", () => {
+  const runs: number[] = [];
+  const ended: number[] = [];
+  const tables = [pattern(0, 1, 2, [0]), pattern(1, 1, 1, [0])];
+  const player = new Player(RATE, tables[0]!, {
+    anchor: ({ run }) => void runs.push(run),
+    ended: (run) => void ended.push(run),
+    queued() {},
+    repeated() {},
+  });
+  player.setKit(impulse);
+  player.setTables(tables);
+  player.start({ run: 1, fromTicks: 0 as Ticks, countIn: false, laps: 2 });
+  const heard = heardByPart(player, 2, 6, (frame) => {
+    if (frame === 0.5 * BAR_FRAMES) player.queueTable(pattern(1, 2, 1, [960]), 2, "bar");
+    if (frame === 1.5 * BAR_FRAMES) player.queueTable(pattern(1, 3, 1, [1920]), 3, "now");
+    if (frame === 3.5 * BAR_FRAMES) player.queueTable(pattern(0, 4, 1, [0]), 4, "lap");
+  });
+  expect(heard[0]).toEqual([0, 2 * BAR_FRAMES]);
+  expect([runs, ended]).toEqual([[1, 1, 2, 3], [1]]);
+});
+
 test("what is erased, held, grabbed or turned down in one part leaves the others alone, and no table is needed for it", () => {
   const player = started([pattern(0, 1, 1, [0]), pattern(1, 1, 1, [480])]);
   player.silence(1, [0]);
