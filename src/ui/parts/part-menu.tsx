@@ -4,6 +4,7 @@ import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
 import { ThreeDots } from "react-bootstrap-icons";
 import type { Part } from "@/core/beat/beat";
+import { NameField } from "../common/name-field";
 import { NumberField } from "../common/number-field";
 import { useBeat, useOpenPart, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./part-strip.module.scss";
@@ -53,17 +54,7 @@ function PartFields({ part: { id, name, mix } }: { readonly part: Part }) {
   const { parts } = useWorkspace();
   return (
     <div className={styles.fields}>
-      <label className={styles.rename}>
-        Name
-        <input
-          key={`${id} ${name}`}
-          className="form-control form-control-sm"
-          defaultValue={name}
-          maxLength={120}
-          onBlur={(event) => parts.rename(id, event.currentTarget.value)}
-          onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
-        />
-      </label>
+      <NameField key={id} name={name} className={styles.rename} onRename={(next) => parts.rename(id, next)} />
       <NumberField
         label="Level"
         unit="dB"

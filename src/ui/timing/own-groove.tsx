@@ -2,6 +2,7 @@
 
 import Dropdown from "react-bootstrap/Dropdown";
 import type { Groove } from "@/core/beat/feel";
+import { NameField } from "../common/name-field";
 import { download, fileNameOf } from "../common/download";
 import { useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./timing.module.scss";
@@ -15,7 +16,9 @@ export function OwnGroove() {
   const mine = own.some(({ name }) => name === current?.name) ? current : undefined;
   return (
     <>
-      {mine && <RenameGroove groove={mine} />}
+      {mine && (
+        <NameField name={mine.name} className={styles.rename} onRename={(name) => timing.renameGroove(mine, name)} />
+      )}
       <Dropdown.Item as="button" type="button" disabled={!current} onClick={() => current && void save(current)}>
         Export {current?.name ?? "the groove"}
       </Dropdown.Item>
@@ -28,23 +31,6 @@ export function OwnGroove() {
         </Dropdown.Item>
       )}
     </>
-  );
-}
-
-function RenameGroove({ groove }: { readonly groove: Groove }) {
-  const { timing } = useWorkspace();
-  return (
-    <label className={styles.rename}>
-      Name
-      <input
-        key={groove.name}
-        className="form-control form-control-sm"
-        defaultValue={groove.name}
-        maxLength={120}
-        onBlur={(event) => timing.renameGroove(groove, event.currentTarget.value)}
-        onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
-      />
-    </label>
   );
 }
 
