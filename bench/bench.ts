@@ -10,7 +10,9 @@ import { recordStroke, startRecording } from "../src/core/record/record-stroke";
 import { splitEchoes, type LookbackHit } from "../src/core/recover/echo";
 import { findReadings, LIKELY_METERS } from "../src/core/recover/readings";
 import type { LoopSpan } from "../src/core/time/loop-span";
-import { renderKit, type Kit } from "../src/core/sound/kit";
+import { laneSounds } from "../src/core/playback/part-sounds";
+import type { SoundBank } from "../src/core/sound/sound";
+import { renderSounds } from "../src/core/sound/sound-sets";
 import type { EventTable } from "@/core/sound/event-table";
 import { Player } from "../src/core/sound/player";
 import { BUILT_IN_GROOVES } from "../src/core/timing/built-in-grooves";
@@ -72,13 +74,14 @@ function partTables(parts: number, hits: number, bars: number): readonly EventTa
  * What the longest block takes while parts play, and what setting their tables takes, as shares of a block's time. Of several runs over the same blocks the shortest time of each block counts: what the machine does besides is left out.
  */
 function longestBlock(
-  kit: Kit,
+  bank: SoundBank,
   tables: readonly EventTable[],
 ): { readonly worstShare: number; readonly setShare: number } {
   const blockMs = (1000 * 128) / RATE;
   const [left, right] = [new Float32Array(128), new Float32Array(128)];
   const player = new Player(RATE, tables[0]!);
-  player.setKit(kit);
+  player.addSounds(bank.sounds);
+  for (const { partId } of tables) player.setSounds(partId, laneSounds(beatOf(0, 1).parts[0]!));
   player.setTables(tables);
   const blocks = 4000;
   const shortest = new Float64Array(blocks).fill(Infinity);
@@ -120,7 +123,7 @@ function withOwnSettings(beat: Beat): Beat {
 }
 
 function rows(): Row[] {
-  const kit = renderKit(RATE);
+  const bank = renderSounds(["deckhouse"], RATE);
   const many = beatOf(10_000, 64);
   const place = firstPlace(many);
   const dense = beatOf(2000, 16);
@@ -156,25 +159,29 @@ function rows(): Row[] {
   const readingMs = milliseconds(() => void findReadings(phrase, LIKELY_METERS), 9, 5);
 
   const loop = beatOf(128, 4);
-  const wavMs = milliseconds(() => void beatToWav(loop, [place], { sampleRate: RATE, bits: 24, mode: "loop" }, kit), 5);
+  const wavMs = milliseconds(
+    () => void beatToWav(loop, [place], { sampleRate: RATE, bits: 24, mode: "loop" }, bank),
+    5,
+  );
   const realTime = (4 * 4 * 500) / wavMs;
   const exportMs = cpuMilliseconds(
-    () => void beatToWav(loop, [place], { sampleRate: RATE, bits: 24, mode: "loop" }, kit),
+    () => void beatToWav(loop, [place], { sampleRate: RATE, bits: 24, mode: "loop" }, bank),
   );
   const own = withOwnSettings(many).parts[0]!.patterns[0]!;
   const ownMs = milliseconds(() => void heard(own, many.meter), 15, 40);
 
   const player = new Player(RATE, compileEvents(beatOf(2000, 2), place));
-  player.setKit(kit);
+  player.addSounds(bank.sounds);
+  player.setSounds(place.partId, laneSounds(many.parts[0]!));
   player.start({ run: 1, fromTicks: 0 as Ticks, countIn: false });
   const [left, right] = [new Float32Array(128), new Float32Array(128)];
   const blocks = (10 * RATE) / 128;
   const audioMs = milliseconds(() => {
     for (let block = 0; block < blocks; block++) player.process(left, right);
   }, 3);
-  const large = longestBlock(kit, partTables(1, 100_000, 256));
-  const eight = longestBlock(kit, partTables(8, 10_000, 64));
-  const kitMs = milliseconds(() => void renderKit(RATE), 3);
+  const large = longestBlock(bank, partTables(1, 100_000, 256));
+  const eight = longestBlock(bank, partTables(8, 10_000, 64));
+  const kitMs = milliseconds(() => void renderSounds(["deckhouse"], RATE), 3);
   const kilobytes = workspaceKilobytes();
   return [
     { what: "heard() for 10,000 hits", budget: "< 10 ms", measured: `${heardMs.toFixed(1)} ms`, kept: heardMs < 10 },

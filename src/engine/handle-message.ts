@@ -5,10 +5,10 @@ import type { StartOrder, ToEngine } from "./protocol";
 /** Carries out an order of the page; the player must stand at the frame of its next block. */
 export function handleMessage(player: Player, order: ToEngine): void {
   switch (order.type) {
-    case "kit":
-      return player.setKit(order.kit);
-    case "drum":
-      return player.setDrum(order.drum, order.samples);
+    case "sounds":
+      return player.addSounds(order.sounds);
+    case "lanes":
+      return player.setSounds(order.partId, order.sounds);
     case "tables":
       return player.setTables(order.tables);
     case "lead":
@@ -16,7 +16,7 @@ export function handleMessage(player: Player, order: ToEngine): void {
     case "remove":
       return player.removePart(order.partId);
     case "mix":
-      return player.mix(order.partId, order.gains);
+      return player.mix(order.partId, order.mix);
     case "queue":
       return player.queueTable(order.table, order.run, order.moment);
     case "unqueue":
@@ -28,7 +28,9 @@ export function handleMessage(player: Player, order: ToEngine): void {
     case "stop":
       return player.stop();
     case "hit":
-      return player.hit(order.partId, order.lane, order.drum, order.velocity, order.cutSeconds);
+      return player.hit(order.partId, order.lane, order.velocity, order.cutSeconds);
+    case "let-go":
+      return player.letGo(order.partId, order.lane);
     case "choke":
       return player.choke(order.partId, order.lane);
     case "silence":

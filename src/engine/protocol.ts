@@ -1,8 +1,8 @@
 import type { ClickSettings } from "@/core/sound/click-track";
 import type { EventTable } from "@/core/sound/event-table";
-import type { DrumSamples, Kit } from "@/core/sound/kit";
 import type { RepeatedNote, RepeatHold } from "@/core/sound/note-repeater";
-import type { QueuedChange, SwitchMoment } from "@/core/sound/track";
+import type { LaneSounds, Sounds } from "@/core/sound/sound";
+import type { LaneMix, QueuedChange, SwitchMoment } from "@/core/sound/track";
 import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
 
@@ -20,20 +20,22 @@ export interface StartOrder {
 
 /** From the page to the audio thread. Taken between two blocks, in the order in which they were sent. */
 export type ToEngine =
-  | { readonly type: "kit"; readonly kit: Kit }
-  | { readonly type: "drum"; readonly drum: number; readonly samples: DrumSamples }
+  /** Sounds that are there from here on, more of them as they are made. */
+  | { readonly type: "sounds"; readonly sounds: Sounds }
+  /** What the lanes of a part strike. */
+  | { readonly type: "lanes"; readonly partId: number; readonly sounds: LaneSounds }
   /** What parts play from here on, all of them at the same moment. */
   | { readonly type: "tables"; readonly tables: readonly EventTable[] }
   | { readonly type: "lead"; readonly partId: number }
   | { readonly type: "remove"; readonly partId: number }
-  /** By lane, left and right. */
-  | { readonly type: "mix"; readonly partId: number; readonly gains: Float32Array }
+  | { readonly type: "mix"; readonly partId: number; readonly mix: LaneMix }
   | { readonly type: "queue"; readonly table: EventTable; readonly run: number; readonly moment: SwitchMoment }
   | { readonly type: "unqueue"; readonly run: number }
   | { readonly type: "click"; readonly click: ClickSettings }
   | { readonly type: "start"; readonly order: StartOrder }
   | { readonly type: "stop" }
-  | ({ readonly type: "hit"; readonly drum: number; readonly velocity: number; readonly cutSeconds: number } & OnLane)
+  | ({ readonly type: "hit"; readonly velocity: number; readonly cutSeconds: number } & OnLane)
+  | ({ readonly type: "let-go" } & OnLane)
   | ({ readonly type: "choke" } & OnLane)
   | { readonly type: "silence"; readonly partId: number; readonly lanes: readonly number[] }
   | { readonly type: "rate"; readonly stepTicks: Ticks }

@@ -1,7 +1,7 @@
 import type { PatternPlace } from "@/core/beat/beat";
 import type { WavOptions } from "@/core/playback/beat-to-wav";
 import { RecoverClient } from "@/workers/recover-client";
-import { RenderClient } from "@/workers/render-client";
+import { RenderClient, renderTogether } from "@/workers/render-client";
 import { connectSound } from "./connect-sound";
 import type { DamagedBeat } from "./persistence/beat-table";
 import type { Repository } from "./persistence/repository";
@@ -43,11 +43,12 @@ export async function openWorkspace(beatId: string, repository: Repository): Pro
     settings,
     repository,
     findReadings: recovery.findReadings,
+    render: renderTogether,
   });
   seat.attach(workspace.document);
   // The beat was let go of while it was read.
   if (seat.state !== editorState) void workspace.document.begin();
-  void connectSound(workspace, repository);
+  void connectSound(workspace);
   void workspace.devices.open();
   void workspace.timing.open();
   void workspace.echoes.open();
@@ -57,8 +58,8 @@ export async function openWorkspace(beatId: string, repository: Repository): Pro
     async takeOver() {
       await seat.takeOver();
     },
-    renderWav: (places, options) => rendering.renderWav(workspace.beat, places, options, workspace.kit),
-    restartSound: () => void connectSound(workspace, repository),
+    renderWav: (places, options) => rendering.renderWav(workspace.beat, places, options, workspace.sounds.bank),
+    restartSound: () => void connectSound(workspace),
     async close() {
       await workspace.close();
       recovery.close();

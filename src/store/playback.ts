@@ -2,11 +2,11 @@ import type { Part, PatternPlace } from "@/core/beat/beat";
 import { wholeSpan } from "@/core/beat/beat";
 import { findPart, findPattern } from "@/core/beat/edit";
 import { compileEvents } from "@/core/playback/compile-events";
-import { partGains } from "@/core/playback/part-gains";
+import { partMix, sameMix } from "@/core/playback/part-mix";
+import { laneSounds } from "@/core/playback/part-sounds";
 import type { StrokeRun } from "@/core/record/placed-stroke";
 import { emptyTable, type EventTable } from "@/core/sound/event-table";
-import type { Kit } from "@/core/sound/kit";
-import type { SwitchMoment } from "@/core/sound/track";
+import type { LaneMix, SwitchMoment } from "@/core/sound/track";
 import type { LoopSpan } from "@/core/time/loop-span";
 import type { Meter } from "@/core/time/meter";
 import type { Ticks } from "@/core/time/ticks";
@@ -64,19 +64,20 @@ export class Playback extends Controller {
   /** By part, what the audio thread will go on with; and what it was told not to. */
   private readonly queuedRuns = new Map<number, number>();
   private unqueuedRun: number | undefined;
-  /** By part that is not open, what its last table was made of. */
+  /** By part, what its last table was made of. */
   private readonly sent = new Map<number, readonly unknown[]>();
-  /** By part, how loud the audio thread was told that its lanes are; all parts that it knows. */
-  private readonly sentGains = new Map<number, Float32Array>();
+  /** By part, how the audio thread was told that its lanes are heard; all parts that it knows. */
+  private readonly sentMixes = new Map<number, LaneMix>();
+  /** By part, the pads whose sounds it was told. */
+  private readonly sentPads = new Map<number, unknown>();
   private leading: number | undefined;
   private readonly sentSpans = new Map<number, LoopSpan>();
   private tableTimer: ReturnType<typeof setTimeout> | undefined;
   private nextTableMs = 0;
 
   /** Joins the engine to the beat; from here on it follows every change. @returns the undo */
-  attach(engine: Engine, kit: Kit | undefined, receive: (message: FromEngine) => void): () => void {
+  attach(engine: Engine, receive: (message: FromEngine) => void): () => void {
     this.engine = engine;
-    if (kit) engine.send({ type: "kit", kit });
     this.sendTable();
     this.sendClick();
     const follow = () =>
@@ -98,7 +99,8 @@ export class Playback extends Controller {
     this.clickRun = undefined;
     this.sentSpans.clear();
     this.sent.clear();
-    this.sentGains.clear();
+    this.sentMixes.clear();
+    this.sentPads.clear();
     this.leading = undefined;
   }
 
@@ -329,6 +331,7 @@ export class Playback extends Controller {
     this.dropTimer();
     if (!this.engine || this.clickRun !== undefined) return;
     const startMs = performance.now();
+    this.sendSounds();
     this.dropQueued();
     const open = this.state.place.partId;
     const others = this.beat.parts.filter(({ id }) => id !== open);
@@ -344,7 +347,7 @@ export class Playback extends Controller {
 
   /** What a part plays and goes on with; nothing where that is what it has already. */
   private tablesOf(part: Part): readonly EventTable[] {
-    const { transport, place: open, queued } = this.state;
+    const { transport, queued } = this.state;
     const place = this.soundingPlace(part.id);
     const next = queued[part.id];
     const playing = this.playing.get(part.id);
@@ -353,16 +356,19 @@ export class Playback extends Controller {
       this.queue(place, "now", this.nextRun());
       return [];
     }
-    if (part.id !== open.partId && !this.isNews(part, place, next)) return [];
+    if (!this.isNews(part, place, next)) return [];
     const now = this.compile(place, this.currentRun(place));
     return next ? [now, this.compile(next.place, next.run)] : [now];
   }
 
-  /** A part that is not open has its table already, as long as nothing that it is made of is another one. */
+  /** A part has its table already, as long as nothing that it is made of is another one. */
   private isNews(part: Part, place: PatternPlace, next: QueuedPattern | undefined): boolean {
-    const { hearing, tapped, regions } = this.state;
-    const { bpm, meter, inputQuantize } = this.beat;
-    const made = [part, place.patternId, next?.run, hearing, tapped?.bpm, regions, bpm, meter, inputQuantize];
+    const { hearing, tapped, regions, preview, recording } = this.state;
+    const { bpm, meter } = this.beat;
+    const { grid } = this.beat.inputQuantize;
+    const patterns = [place, next?.place].map((one) => part.patterns.find(({ id }) => id === one?.patternId));
+    const runs = [this.currentRun(place), next?.run];
+    const made = [...patterns, ...runs, hearing, tapped?.bpm, regions, bpm, meter, grid, preview, recording?.passId];
     const before = this.sent.get(part.id);
     this.sent.set(part.id, made);
     return before === undefined || made.some((one, index) => one !== before[index]);
@@ -380,24 +386,33 @@ export class Playback extends Controller {
 
   /** Parts that are gone play no more. */
   private dropParts(): void {
-    for (const partId of this.sentGains.keys()) {
+    for (const partId of this.sentMixes.keys()) {
       if (this.beat.parts.some(({ id }) => id === partId)) continue;
       this.send({ type: "remove", partId });
-      for (const known of [this.sent, this.sentGains, this.playing]) known.delete(partId);
+      for (const known of [this.sent, this.sentMixes, this.sentPads, this.playing]) known.delete(partId);
     }
   }
 
-  /** Levels, places, mutes and solos of parts: gains, for which no table is made. */
+  /** What the lanes of parts strike. */
+  private sendSounds(): void {
+    for (const part of this.beat.parts) {
+      if (this.sentPads.get(part.id) === part.pads) continue;
+      this.sentPads.set(part.id, part.pads);
+      this.send({ type: "lanes", partId: part.id, sounds: laneSounds(part) });
+    }
+  }
+
+  /** Levels, places, mutes and solos of parts and pads, for which no table is made. */
   private sendMix(): void {
     // Parts are known from their first tables on.
     if (this.leading === undefined) return;
     const recorded = this.state.transport.writing === "record" ? this.state.place.partId : undefined;
     for (const part of this.beat.parts) {
-      const gains = partGains(this.beat, part, recorded);
-      const before = this.sentGains.get(part.id);
-      if (before && gains.every((gain, index) => gain === before[index])) continue;
-      this.sentGains.set(part.id, gains);
-      this.send({ type: "mix", partId: part.id, gains });
+      const mix = partMix(this.beat, part, recorded);
+      const before = this.sentMixes.get(part.id);
+      if (before && sameMix(mix, before)) continue;
+      this.sentMixes.set(part.id, mix);
+      this.send({ type: "mix", partId: part.id, mix });
     }
   }
 

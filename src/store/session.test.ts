@@ -13,7 +13,7 @@ import {
   session,
   takeTestTime,
 } from "../../tests/support/session";
-import { impulse } from "../../tests/support/player-probe";
+import {} from "../../tests/support/player-probe";
 import { TestEngine } from "../../tests/support/test-engine";
 
 takeTestTime();
@@ -400,7 +400,7 @@ describe("when the sound stumbles", () => {
     workspace.transport.toggleRecord();
     expect(workspace.state.notice).toContain("no sound");
     const next = new TestEngine(0, 2 * BEAT_MS);
-    workspace.attachEngine(next, impulse);
+    workspace.attachEngine(next);
     expect(workspace.state.sound).toBe("ready");
     workspace.transport.play();
     next.advanceTo(2 * BEAT_MS + LAP_MS);

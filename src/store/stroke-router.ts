@@ -1,6 +1,4 @@
-import { drumOf } from "@/core/beat/beat";
 import { findPart } from "@/core/beat/edit";
-import { DRUM_IDS } from "@/core/drums";
 import { placeIn, type PlacedStroke, type Stroke } from "@/core/record/placed-stroke";
 import type { RepeatedNote } from "@/core/sound/note-repeater";
 import { earlyReachTicks, gridOfTicks } from "@/core/time/grid";
@@ -46,16 +44,15 @@ export class StrokeRouter extends Controller implements PadListener {
   strike(hit: PlayedHit): void {
     const { playback, eraser, repeat, transport } = this.deps;
     void playback.resume();
-    const drum = this.drumOf(hit.pad);
-    if (drum === undefined) return;
+    if (!this.isPad(hit.pad)) return;
     if (this.state.erasing.on) return eraser.press(hit.pad, hit.timeMs);
     this.listeners.forEach((listener) => listener(hit));
     if (hit.masked) return playback.whenSettled(() => this.write(hit));
     const first = this.state.transport.waiting;
-    if (!first && repeat.hold({ pad: hit.pad, drum, velocity: hit.velocity })) return;
+    if (!first && repeat.hold({ pad: hit.pad, velocity: hit.velocity })) return;
     const { partId } = this.state.place;
     const { pad: lane, velocity, cutSeconds = 0 } = hit;
-    playback.send({ type: "hit", partId, lane, drum, velocity, cutSeconds });
+    playback.send({ type: "hit", partId, lane, velocity, cutSeconds });
     if (first) transport.startOnStroke(hit.timeMs);
     playback.whenSettled(() => this.write(hit, first));
   }
@@ -118,8 +115,7 @@ export class StrokeRouter extends Controller implements PadListener {
     return placeIn(this.beat, { ...run, hearing: this.state.hearing }, stroke, ticks);
   }
 
-  private drumOf(padId: number): number | undefined {
-    const pad = findPart(this.beat, this.state.place.partId).pads.find(({ id }) => id === padId);
-    return pad && DRUM_IDS.indexOf(drumOf(pad));
+  private isPad(padId: number): boolean {
+    return findPart(this.beat, this.state.place.partId).pads.some(({ id }) => id === padId);
   }
 }

@@ -2,6 +2,7 @@ import { startRecording, type RecordMode, RECORD_MODES } from "@/core/record/rec
 import type { BeatDocument } from "./beat-document";
 import type { Playback } from "./playback";
 import { Controller, type WorkspaceStore } from "./controller";
+import { makingText } from "./sound-loader";
 import { settledPlaces, STOPPED, type Writing } from "./workspace-state";
 
 const NO_SOUND = {
@@ -92,8 +93,8 @@ export class TransportControl extends Controller {
 
   private start(countInBars: number, writing: Writing, downbeatMs?: number): void {
     if (!this.playback.attached) return this.sayNoSound();
-    const { kitProgress } = this.state;
-    if (kitProgress) this.set({ notice: `Making the kit… ${kitProgress.made} of ${kitProgress.of} drums are ready` });
+    const { soundProgress } = this.state;
+    if (soundProgress) this.set({ notice: makingText(soundProgress) });
     this.set({
       transport: { ...STOPPED, running: true },
       limitedOnce: false,

@@ -12,6 +12,7 @@ import type { LoopSpan } from "@/core/time/loop-span";
 import type { TappedTempo } from "@/core/time/tap-tempo";
 import type { Hearing } from "@/core/timing/heard";
 import type { TapOffset } from "@/core/timing/tap-offset";
+import type { SoundSetId } from "@/core/sound/sound-sets";
 import type { QueuedChange, SwitchMoment } from "@/core/sound/track";
 import type { MeterReport } from "@/engine/protocol";
 import type { RepeatRate } from "@/inputs/commands";
@@ -23,8 +24,9 @@ import type { EditorState } from "./persistence/editors";
 import type { MemoryReason } from "./persistence/store-access";
 import type { Settings } from "./settings";
 
-/** How many of the kit's drums are made. */
-export interface KitProgress {
+/** How many of a set's sounds are made. */
+export interface SoundProgress {
+  readonly set: SoundSetId;
   readonly made: number;
   readonly of: number;
 }
@@ -160,8 +162,8 @@ export interface WorkspaceState {
   readonly saveState: SaveState;
   readonly memoryReason: MemoryReason | undefined;
   readonly sound: SoundState;
-  /** Undefined once the whole kit is there. */
-  readonly kitProgress: KitProgress | undefined;
+  /** Undefined as long as no sounds are being made. */
+  readonly soundProgress: SoundProgress | undefined;
   readonly outputLatencyMs: number;
   readonly meter: MeterReport;
   /** Held until it is looked at, so that a clip in the second chorus is not missed. */

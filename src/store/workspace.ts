@@ -7,8 +7,6 @@ import { firstPlace } from "@/core/beat/new-beat";
 import type { KeptPass } from "@/core/beat/kept-pass";
 import * as passEdits from "@/core/beat/pass-edit";
 import * as takes from "@/core/beat/takes";
-import { DRUM_IDS } from "@/core/drums";
-import type { DrumSamples, Kit } from "@/core/sound/kit";
 import type { Meter } from "@/core/time/meter";
 import type { Engine } from "@/engine/audio-engine";
 import type { FromEngine } from "@/engine/protocol";
@@ -29,6 +27,7 @@ import { NoteRepeat } from "./note-repeat";
 import type { EditorState } from "./persistence/editors";
 import type { Repository } from "./persistence/repository";
 import type { Settings } from "./settings";
+import { SoundLoader, type SoundLoaderDeps } from "./sound-loader";
 import { StrokeRouter } from "./stroke-router";
 import { TempoTap } from "./tempo-tap";
 import { TimingControl } from "./timing-control";
@@ -46,6 +45,7 @@ export interface WorkspaceDeps {
   readonly settings: Settings;
   readonly repository: Repository;
   readonly findReadings: FindReadings;
+  readonly render: SoundLoaderDeps["render"];
 }
 
 /**
@@ -55,6 +55,7 @@ export interface WorkspaceDeps {
 export class Workspace extends Controller implements PadListener, CommandListener {
   readonly document: BeatDocument;
   readonly playback: Playback;
+  readonly sounds: SoundLoader;
   readonly transport: TransportControl;
   readonly router: StrokeRouter;
   readonly recorder: Recorder;
@@ -80,6 +81,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
     this.repository = repository;
     this.document = new BeatDocument(store, repository, editor);
     this.playback = new Playback(store);
+    this.sounds = new SoundLoader(store, { playback: this.playback, repository, render: deps.render });
     this.transport = new TransportControl(store, this.playback, this.document);
     this.eraser = new Eraser(store, this.playback, this.document);
     this.repeat = new NoteRepeat(store, this.playback);
@@ -96,7 +98,10 @@ export class Workspace extends Controller implements PadListener, CommandListene
     this.calibrator = new Calibrator(store, this.playback);
     this.devices = new DeviceHub(store, { listener: this, playback: this.playback, repository });
     this.closers.push(
-      this.document.onChange(() => this.playback.changed()),
+      this.document.onChange(() => {
+        this.playback.changed();
+        this.sounds.follow();
+      }),
       repository.onMemoryReason(() => this.set({ memoryReason: repository.memoryReason })),
       repository.beats.onWritten(() => this.document.written()),
     );
@@ -104,14 +109,8 @@ export class Workspace extends Controller implements PadListener, CommandListene
 
   // ---- sound and input
 
-  /** What sounds, for who renders it; undefined as long as it is being made. */
-  kit: Kit | undefined;
-
-  /** @param kit undefined as long as it is being made: what is ready of it comes drum by drum */
-  attachEngine(engine: Engine, kit: Kit | undefined): void {
-    this.kit = kit;
-    if (!kit) this.set({ kitProgress: { made: 0, of: DRUM_IDS.length } });
-    const detach = this.playback.attach(engine, kit, (message) => this.receive(message));
+  attachEngine(engine: Engine): void {
+    const detach = this.playback.attach(engine, (message) => this.receive(message));
     const undoEnd = engine.onEnded(() => {
       detach();
       this.soundFailed();
@@ -120,22 +119,11 @@ export class Workspace extends Controller implements PadListener, CommandListene
     this.closers.push(detach, undoEnd);
   }
 
-  drumMade(drum: number, samples: DrumSamples): void {
-    const { kitProgress } = this.state;
-    this.playback.send({ type: "drum", drum, samples });
-    if (kitProgress) this.set({ kitProgress: { ...kitProgress, made: kitProgress.made + 1 } });
-  }
-
-  kitMade(kit: Kit): void {
-    this.kit = kit;
-    this.set({ kitProgress: undefined });
-  }
-
   /** There is no sound, or none any more. */
   soundFailed(): void {
     this.transport.stop();
     this.playback.detach();
-    this.set({ sound: "failed", kitProgress: undefined });
+    this.set({ sound: "failed", soundProgress: undefined });
   }
 
   /** It is being started again. */
@@ -401,7 +389,7 @@ function startState(deps: WorkspaceDeps): WorkspaceState {
     saveState: "saved",
     memoryReason: repository.memoryReason,
     sound: "loading",
-    kitProgress: undefined,
+    soundProgress: undefined,
     outputLatencyMs: 0,
     meter: SILENT_METER,
     limitedOnce: false,

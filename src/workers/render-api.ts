@@ -1,12 +1,11 @@
 import type { Beat, PatternPlace } from "@/core/beat/beat";
 import type { WavOptions } from "@/core/playback/beat-to-wav";
-import type { DrumId } from "@/core/drums";
-import type { DrumSamples, Kit } from "@/core/sound/kit";
+import type { Sound, SoundBank, SoundId } from "@/core/sound/sound";
 
 /** What the render worker does, seen from the page. */
 export interface RenderApi {
-  renderDrum(drum: DrumId, sampleRate: number): DrumSamples;
-  /** Has the kit of a rate, so that it is not made again. */
-  setKit(kit: Kit): void;
+  renderSound(id: SoundId, sampleRate: number): Sound;
+  /** Has these sounds, so that they are not made again. */
+  putSounds(bank: SoundBank): void;
   renderWav(beat: Beat, places: readonly PatternPlace[], options: WavOptions): Uint8Array;
 }

@@ -1,7 +1,8 @@
 import type { Beat, PatternPlace } from "@/core/beat/beat";
-import { DRUM_IDS, type DrumId } from "@/core/drums";
 import type { WavOptions } from "@/core/playback/beat-to-wav";
-import type { DrumSamples, Kit } from "@/core/sound/kit";
+import { soundSetsOf } from "@/core/playback/part-sounds";
+import type { Sound, SoundBank, SoundId, Sounds } from "@/core/sound/sound";
+import { soundsOf } from "@/core/sound/sound-sets";
 import type { RenderApi } from "./render-api";
 import { WorkerThread } from "./worker-thread";
 
@@ -9,57 +10,56 @@ const WORKER_URL = "/engine/render-worker.js";
 /** More workers than this would hardly be faster: a crash takes a third of the time of all. */
 const MOST_WORKERS = 4;
 
-/** Renders WAV files on a thread of its own, which keeps the kits that it has got. */
+/** Renders WAV files on a thread of its own, which keeps the sounds that it has got. */
 export class RenderClient {
-  private readonly known = new Set<number>();
+  private readonly known = new Set<SoundId>();
   private readonly thread = new WorkerThread<RenderApi>(WORKER_URL, () => this.known.clear());
 
-  /** @param kit as the page has it, if it has one; one of the file's rate need not be made again */
+  /** @param bank the sounds that the page has; of the file's rate they need not be made again */
   async renderWav(
     beat: Beat,
     places: readonly PatternPlace[],
     options: WavOptions,
-    kit: Kit | undefined,
+    bank: SoundBank | undefined,
   ): Promise<Uint8Array> {
-    if (kit?.sampleRate === options.sampleRate && !this.known.has(kit.sampleRate)) {
-      await this.thread.ask((api) => api.setKit(kit));
-      this.known.add(kit.sampleRate);
-    }
+    if (bank?.sampleRate === options.sampleRate) await this.handOver(beat, places, bank);
     return this.thread.ask((api) => api.renderWav(beat, places, options));
   }
 
   close(): void {
     this.thread.close();
   }
+
+  private async handOver(beat: Beat, places: readonly PatternPlace[], { sampleRate, sounds }: SoundBank) {
+    const wanted = soundSetsOf(beat, places).flatMap(soundsOf);
+    const news = wanted.filter((id) => sounds[id] && !this.known.has(id));
+    if (news.length === 0) return;
+    const handed: Sounds = Object.fromEntries(news.map((id) => [id, sounds[id]!]));
+    await this.thread.ask((api) => api.putSounds({ sampleRate, sounds: handed }));
+    news.forEach((id) => this.known.add(id));
+  }
 }
 
-/** With these an idea can be played; then from the end, where the cymbals are, which take longest. */
-const FIRST: readonly DrumId[] = ["kick", "snare", "closedHat"];
-const IN_TURN: readonly DrumId[] = [...FIRST, ...DRUM_IDS.filter((id) => !FIRST.includes(id)).toReversed()];
-
 /**
- * Renders the kit in as many workers as the machine has cores for, each taking the next drum.
- * @param made is told of each drum as soon as it can be played
+ * Renders sounds in as many workers as the machine has cores for, each taking the next one.
+ * @param made is told of each sound as soon as it can be played
  */
-export async function renderKitTogether(
+export async function renderTogether(
+  ids: readonly SoundId[],
   sampleRate: number,
-  made: (drum: number, samples: DrumSamples) => void,
-): Promise<Kit> {
-  const drums: DrumSamples[] = [];
+  made: (id: SoundId, sound: Sound) => void,
+): Promise<void> {
   let next = 0;
   const work = async () => {
     const thread = new WorkerThread<RenderApi>(WORKER_URL);
     try {
-      while (next < IN_TURN.length) {
-        const id = IN_TURN[next++]!;
-        const drum = DRUM_IDS.indexOf(id);
-        drums[drum] = await thread.ask((api) => api.renderDrum(id, sampleRate));
-        made(drum, drums[drum]);
+      while (next < ids.length) {
+        const id = ids[next++]!;
+        made(id, await thread.ask((api) => api.renderSound(id, sampleRate)));
       }
     } finally {
       thread.close();
     }
   };
   await Promise.all(Array.from({ length: Math.min(MOST_WORKERS, navigator.hardwareConcurrency || 1) }, work));
-  return { sampleRate, drums };
 }

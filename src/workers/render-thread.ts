@@ -4,17 +4,20 @@ import { CoreError } from "@/core/core-error";
 import { readBeatFile } from "@/core/formats/beat-file";
 import { MAX_SERVER_RENDER_FRAMES } from "@/core/limits";
 import { beatToWav } from "@/core/playback/beat-to-wav";
-import { KitShelf } from "./kit-shelf";
+import { soundSetsOf } from "@/core/playback/part-sounds";
+import { SoundShelf } from "./sound-shelf";
 import type { RenderJob, RenderReply } from "./render-job";
 
-const kits = new KitShelf();
+const shelf = new SoundShelf();
 
-/** One request after the other, on a thread of the server's that keeps its kits: the file is checked here, too. */
+/** One request after the other, on a thread of the server's that keeps its sounds: the file is checked here, too. */
 export default function render({ file, options }: RenderJob): RenderReply {
   try {
     const beat = readBeatFile(new TextDecoder().decode(file));
     const most = MAX_SERVER_RENDER_FRAMES;
-    const bytes = beatToWav(beat, firstPlaces(beat), options, () => kits.get(options.sampleRate), most);
+    const places = firstPlaces(beat);
+    const sounds = () => shelf.get(soundSetsOf(beat, places), options.sampleRate);
+    const bytes = beatToWav(beat, places, options, sounds, most);
     return move(bytes.buffer) as ArrayBuffer;
   } catch (error) {
     if (!(error instanceof CoreError)) throw error;

@@ -1,22 +1,24 @@
 import { expose, transfer } from "comlink";
 import { beatToWav } from "@/core/playback/beat-to-wav";
-import { renderDrum } from "@/core/sound/kit";
-import { KitShelf } from "./kit-shelf";
+import { soundSetsOf } from "@/core/playback/part-sounds";
+import { renderSound } from "@/core/sound/sound-sets";
 import type { RenderApi } from "./render-api";
+import { SoundShelf } from "./sound-shelf";
 
-const kits = new KitShelf();
+const shelf = new SoundShelf();
 
 const api: RenderApi = {
-  renderDrum(drum, sampleRate) {
-    const samples = renderDrum(drum, sampleRate);
+  renderSound(id, sampleRate) {
+    const sound = renderSound(id, sampleRate);
     return transfer(
-      samples,
-      samples.layers.flat().map(({ buffer }) => buffer as ArrayBuffer),
+      sound,
+      sound.layers.flat().map(({ buffer }) => buffer as ArrayBuffer),
     );
   },
-  setKit: (kit) => kits.put(kit),
+  putSounds: (bank) => shelf.put(bank),
   renderWav(beat, places, options) {
-    const bytes = beatToWav(beat, places, options, kits.get(options.sampleRate));
+    const bank = shelf.get(soundSetsOf(beat, places), options.sampleRate);
+    const bytes = beatToWav(beat, places, options, bank);
     return transfer(bytes, [bytes.buffer as ArrayBuffer]);
   },
 };

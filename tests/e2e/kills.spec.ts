@@ -103,7 +103,7 @@ function countKits(): Promise<number> {
   return new Promise((done) => {
     const request = indexedDB.open("echo-pocket");
     request.onsuccess = () => {
-      const count = request.result.transaction("kits").objectStore("kits").count();
+      const count = request.result.transaction("sounds").objectStore("sounds").count();
       count.onsuccess = () => {
         request.result.close();
         done(count.result);

@@ -1,18 +1,21 @@
+import { DRUM_IDS } from "@/core/drums";
 import { firstPlace } from "@/core/beat/new-beat";
 import { demoBeat } from "@/core/demo/demo-beats";
 import { beatToMidi } from "@/core/formats/beat-to-midi";
 import { writeWav } from "@/core/formats/wav";
 import { beatToWav } from "@/core/playback/beat-to-wav";
 import { compileEvents } from "@/core/playback/compile-events";
-import { LAYER_GAINS, layerFor, renderKit } from "@/core/sound/kit";
+import { layerFor, layerGain } from "@/core/sound/sound";
+import { drumSound, renderSounds } from "@/core/sound/sound-sets";
+import { KIT_LANES } from "../support/player-probe";
 import { collect, lapStream } from "@/core/sound/render";
 import { fileOf, findOnsets, monoOf, playWithFluidsynth, readWithMido, sndfileInfo, soxSamples } from "./support/tools";
 
 const RATE = 48000;
-const kit = renderKit(RATE);
+const bank = renderSounds(["deckhouse"], RATE);
 const beat = demoBeat("Lantern Room");
 const place = firstPlace(beat);
-const sound = collect(lapStream([{ table: compileEvents(beat, place) }], kit, "loop"));
+const sound = collect(lapStream([{ table: compileEvents(beat, place), sounds: KIT_LANES }], bank, "loop"));
 
 /** Times in ms at which an independent reader says that something starts in the exported MIDI file. */
 function midiTimes(): number[] {
@@ -49,7 +52,11 @@ describe("WAV files in tools that are not ours", () => {
   test.each([16, 24, 32] as const)(
     "%d bits: header and loop accepted by libsndfile, samples decoded alike by SoX",
     (bits) => {
-      const bytes = writeWav(lapStream([{ table: compileEvents(beat, place) }], kit, "loop"), bits, true);
+      const bytes = writeWav(
+        lapStream([{ table: compileEvents(beat, place), sounds: KIT_LANES }], bank, "loop"),
+        bits,
+        true,
+      );
       const path = fileOf(`loop-${bits}.wav`, bytes);
       const info = sndfileInfo(path);
       expect(info).toMatch(new RegExp(`Frames +: ${sound.left.length}\\b`));
@@ -116,10 +123,13 @@ test("every stroke of the render stands within a sample of its computed place", 
         patterns: part.patterns.map((pattern) => ({ ...pattern, passes: [{ ...passes[0]!, hits: [stroke] }] })),
       })),
     };
-    const { left } = collect(lapStream([{ table: compileEvents(alone, place) }], kit, "tail"));
+    const { left } = collect(lapStream([{ table: compileEvents(alone, place), sounds: KIT_LANES }], bank, "tail"));
     const line = Math.round(stroke.played.ticks / 240) * 240;
-    const voice = kit.drums[stroke.lane]!.layers[layerFor(stroke.played.velocity)]![0]!;
-    const gain = LAYER_GAINS[stroke.played.velocity]! * kit.drums[stroke.lane]!.gainLeft;
+    const drum = bank.sounds[drumSound("deckhouse", DRUM_IDS[stroke.lane]!)]!;
+    const voice = drum.layers[layerFor(drum.velocities, stroke.played.velocity)]![0]!;
+    const gain =
+      layerGain(drum.velocities[layerFor(drum.velocities, stroke.played.velocity)]!, stroke.played.velocity) *
+      drum.gainLeft;
     const misfit = (start: number) =>
       voice.reduce((worst, sample, frame) => Math.max(worst, Math.abs((left[start + frame] ?? 0) - sample * gain)), 0);
     const fits = [-3, -2, -1, 0, 1, 2, 3].filter((shift) => misfit(Math.round(line * framesPerTick) + shift) < 1e-6);

@@ -6,7 +6,6 @@ import { Repository, type RepositoryDeps } from "@/store/persistence/repository"
 import { DEFAULT_SETTINGS } from "@/store/settings";
 import type { KeptBeat } from "@/store/persistence/kept-beat";
 import { Workspace, type WorkspaceDeps } from "@/store/workspace";
-import { impulse } from "./player-probe";
 import { TestEngine } from "./test-engine";
 
 type Options = Pick<WorkspaceDeps, "editor" | "editorState" | "findReadings">;
@@ -45,10 +44,11 @@ export function openWorkspace(
     settings: DEFAULT_SETTINGS,
     repository,
     findReadings: async (...asked) => findReadings(...asked),
+    render: async () => undefined,
     ...more,
   });
   const engine = new TestEngine();
-  workspace.attachEngine(engine, impulse);
+  workspace.attachEngine(engine);
   return { workspace, engine, repository };
 }
 

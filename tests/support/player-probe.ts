@@ -1,23 +1,36 @@
 import { DRUM_IDS } from "@/core/drums";
 import { emptyTable, orderOf, type EventTable } from "@/core/sound/event-table";
-import { LAYER_VELOCITIES, type Kit } from "@/core/sound/kit";
+import type { Samples } from "@/core/sound/dsp";
+import type { Bus, Mixer } from "@/core/sound/mixer";
 import { Player, type PlayerEvents } from "@/core/sound/player";
+import type { LaneSounds, Sound, SoundBank } from "@/core/sound/sound";
+import { drumSound } from "@/core/sound/sound-sets";
+import type { LaneMix } from "@/core/sound/track";
 import type { Ticks } from "@/core/time/ticks";
 
 export const RATE = 48000;
 /** The part of tables that are made here. */
 export const PART = -1;
 
-/** A kit whose every sound is a single sample, so that a hit's place can be read off. */
-export const impulse: Kit = {
-  sampleRate: RATE,
-  drums: DRUM_IDS.map(() => ({
-    layers: LAYER_VELOCITIES.map(() => [Float32Array.of(0.25)]),
-    gainLeft: 1,
-    gainRight: 1,
-    chokeGroup: 0,
-  })),
-};
+/** Sounds for the lanes of a kit's pads, by the lane. */
+export function bankOf(sound: (lane: number) => Samples, more: Partial<Sound> = {}): SoundBank {
+  const plain = { velocities: [127], gainLeft: 1, gainRight: 1, chokeGroup: 0, ...more };
+  const sounds = DRUM_IDS.map((drum, lane) => [drumSound("deckhouse", drum), { layers: [[sound(lane)]], ...plain }]);
+  return { sampleRate: RATE, sounds: Object.fromEntries(sounds) };
+}
+
+/** Every sound is a single sample, so that a hit's place can be read off. */
+export const impulse = bankOf(() => Float32Array.of(0.25));
+
+/** What the lanes of a kit strike. */
+export const KIT_LANES: LaneSounds = DRUM_IDS.map((drum) => ({ soundId: drumSound("deckhouse", drum), rate: 1 }));
+
+/** Gives a player sounds for all parts that it may have. */
+export function withSounds(player: Player, bank: SoundBank = impulse): Player {
+  player.addSounds(bank.sounds);
+  for (let partId = PART; partId < 16; partId++) player.setSounds(partId, KIT_LANES);
+  return player;
+}
 
 /** A bar of 4/4 at 120 BPM with events at these ticks, all of pad 0. */
 export function tableOf(ticks: readonly number[], more: Partial<EventTable> = {}): EventTable {
@@ -27,10 +40,10 @@ export function tableOf(ticks: readonly number[], more: Partial<EventTable> = {}
     leads: Uint8Array.from(ticks, (tick) => (tick < 0 ? 1 : 0)),
     ticks: Float64Array.from(ticks),
     lanes: new Uint8Array(ticks.length),
-    drums: new Uint8Array(ticks.length),
     cutTicks: new Float64Array(ticks.length),
     velocities: new Uint8Array(ticks.length).fill(127),
     variants: new Uint8Array(ticks.length),
+    always: new Uint8Array(ticks.length),
     fromLaps: new Int32Array(ticks.length),
     ...more,
   };
@@ -51,8 +64,27 @@ export function framesHeard(player: Player, frames: number, between?: (frame: nu
 
 /** A player that has just started. */
 export function running(table: EventTable, fromTicks = 0, events?: PlayerEvents): Player {
-  const player = new Player(RATE, table, events);
-  player.setKit(impulse);
+  const player = withSounds(new Player(RATE, table, events));
   player.start({ run: 1, fromTicks: fromTicks as Ticks, countIn: false });
   return player;
+}
+
+/** Starts a voice in a mixer, at its samples' own pitch. */
+export function startVoice(
+  mixer: Mixer,
+  samples: Samples,
+  gainLeft: number,
+  gainRight: number,
+  frame: number,
+  bus: Bus,
+  chokeGroup = 0,
+  lane = 0,
+  cutFrames = 0,
+): void {
+  mixer.start(bus, lane, { gainLeft, gainRight, chokeGroup }, samples, 1, 1, frame, cutFrames);
+}
+
+/** These gains, and nothing muted. */
+export function mixOf(gains: Float32Array): LaneMix {
+  return { gains, muted: new Uint8Array(128) };
 }

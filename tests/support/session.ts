@@ -6,7 +6,6 @@ import type { Repository } from "@/store/persistence/repository";
 import { DEFAULT_SETTINGS, type Settings } from "@/store/settings";
 import { Workspace } from "@/store/workspace";
 import { newRepository } from "./open-workspace";
-import { impulse } from "./player-probe";
 import { TestEngine } from "./test-engine";
 
 // 120 BPM: a beat is 500 ms, a lap of two bars 4 s, and a tick 25 frames.
@@ -29,11 +28,12 @@ export function session(settings: Partial<Settings> = {}, outputLatencyMs = 0, b
   const workspace = new Workspace({
     beat: before?.beat ?? newBeat({ id: "b", name: "B", bpm: 120 }),
     findReadings: async (...asked) => findReadings(...asked),
+    render: async () => undefined,
     settings: { ...DEFAULT_SETTINGS, countInBars: 0, clickOn: false, ...settings },
     repository,
   });
   const engine = new TestEngine(outputLatencyMs, startMs);
-  workspace.attachEngine(engine, impulse);
+  workspace.attachEngine(engine);
   /** Goes on to a moment: first the page's timers, then the sound up to it. */
   const goTo = (ms: number) => {
     for (let at = clock.getMockImplementation()?.() ?? performance.now(); at < ms;) {

@@ -5,7 +5,7 @@ import type { Ticks } from "@/core/time/ticks";
 import type { Engine } from "@/engine/audio-engine";
 import type { FromEngine, ToEngine } from "@/engine/protocol";
 import { handleMessage } from "@/engine/handle-message";
-import { RATE } from "./player-probe";
+import { impulse, RATE } from "./player-probe";
 
 const BLOCK = 128;
 
@@ -32,6 +32,7 @@ export class TestEngine implements Engine {
     startMs = 0,
   ) {
     this.frame = (startMs * RATE) / 1000;
+    this.player.addSounds(impulse.sounds);
   }
 
   /** What all parts play. */
@@ -43,9 +44,9 @@ export class TestEngine implements Engine {
     return this.player.playing;
   }
 
-  /** The drums that were struck, not those that playback or repeats made. */
+  /** The lanes that were struck, not those that playback or repeats made. */
   get hits(): readonly number[] {
-    return this.orders.flatMap((order) => (order.type === "hit" ? [order.drum] : []));
+    return this.orders.flatMap((order) => (order.type === "hit" ? [order.lane] : []));
   }
 
   get click() {

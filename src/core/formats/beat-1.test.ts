@@ -2,7 +2,7 @@ import { createHash } from "node:crypto";
 import { readdirSync, readFileSync } from "node:fs";
 import { demoBeat } from "../demo/demo-beats";
 import { beatToWav } from "../playback/beat-to-wav";
-import { renderKit } from "../sound/kit";
+import { renderSounds } from "../sound/sound-sets";
 import { readBeatFile, writeBeatFile } from "./beat-file";
 import { beatToMidi } from "./beat-to-midi";
 
@@ -15,7 +15,7 @@ const NOTED = JSON.parse(readFileSync(`${FOLDER}/digests.json`, "utf8")) as Reco
 const FILES = readdirSync(FOLDER).filter((name) => name !== "digests.json");
 
 describe("beats that the first version wrote", () => {
-  const kit = renderKit(44_100);
+  const kit = renderSounds(["deckhouse"], 44_100);
 
   test.each(FILES)("%s sounds, and is written as MIDI, to the bit as then", (name) => {
     const beat = readBeatFile(readFileSync(`${FOLDER}/${name}`, "utf8"));

@@ -5,12 +5,13 @@ import { CoreError } from "../core-error";
 import { MAX_RENDER_FRAMES } from "../limits";
 import type { WavBits } from "../formats/wav";
 import { writeWav } from "../formats/wav";
-import type { Kit } from "../sound/kit";
-import { renderKit } from "../sound/kit";
+import type { SoundBank } from "../sound/sound";
+import { renderSounds } from "../sound/sound-sets";
 import { lapStream, type RenderMode } from "../sound/render";
 import { ticksToSeconds } from "../time/tempo";
 import { compileEvents } from "./compile-events";
-import { partGains } from "./part-gains";
+import { partMix } from "./part-mix";
+import { laneSounds, soundSetsOf } from "./part-sounds";
 
 export const RENDER_RATES = [44100, 48000, 88200, 96000] as const;
 
@@ -30,7 +31,7 @@ export function parseSampleRate(text: string): number {
 
 /**
  * One lap of a pattern as a WAV file; of several, which are parts' that play together, one until they begin together again. The same arguments give the same bytes in a browser, a worker and on a server.
- * @param kit rendered before at the same sample rate, or how to come by it; without one it is made
+ * @param bank the sounds of these parts, rendered before at the same sample rate, or how to come by them; else they are made
  * @param mostFrames longer than anybody's loop; keeps a worker or a server from filling its memory
  * @throws CoreError "too-large" for a pattern that is longer
  */
@@ -38,7 +39,7 @@ export function beatToWav(
   beat: Beat,
   places: readonly PatternPlace[],
   { sampleRate, bits, mode }: WavOptions,
-  kit: Kit | (() => Kit) = () => renderKit(sampleRate),
+  bank: SoundBank | (() => SoundBank) = () => renderSounds(soundSetsOf(beat, places), sampleRate),
   mostFrames = MAX_RENDER_FRAMES,
 ): Uint8Array<ArrayBuffer> {
   const seconds = ticksToSeconds(commonLapTicks(beat, places), beat.bpm);
@@ -49,10 +50,10 @@ export function beatToWav(
       `${places.length === 1 ? "This pattern lasts" : "These patterns last"} ${Math.round(seconds)} s; ${Math.floor(most)} s at this rate are the most for a WAV file here.`,
     );
   }
-  const parts = places.map((place) => ({
-    table: compileEvents(beat, place),
-    gains: partGains(beat, findPart(beat, place.partId)),
-  }));
-  const stream = lapStream(parts, typeof kit === "function" ? kit() : kit, mode);
+  const parts = places.map((place) => {
+    const part = findPart(beat, place.partId);
+    return { table: compileEvents(beat, place), sounds: laneSounds(part), mix: partMix(beat, part) };
+  });
+  const stream = lapStream(parts, typeof bank === "function" ? bank() : bank, mode);
   return writeWav(stream, bits, mode === "loop");
 }

@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { framesHeard, impulse, RATE } from "../../../tests/support/player-probe";
+import { framesHeard, impulse, KIT_LANES, RATE, withSounds } from "../../../tests/support/player-probe";
 import type { Beat, PatternPlace } from "../beat/beat";
 import type { Groove } from "../beat/feel";
 import { addHits, addPass, setFeel } from "../beat/edit";
@@ -109,7 +109,7 @@ test("pushed hits go with the lap they belong to: over changes of pattern, regio
         ended() {},
         repeated() {},
       });
-      player.setKit(impulse);
+      withSounds(player);
       const fromTicks = startTicks([tables[0]!], 0);
       player.start({ run: 1, fromTicks, countIn: false, laps });
       // Two changes, called up somewhere in the middle of a bar.
@@ -150,7 +150,7 @@ test("who calls a pattern up when its lead has begun still has its first hit, as
   const made = addPattern(first, one);
   const { beat } = pushed(made.beat, made.place, () => 0);
   const player = new Player(RATE, compileEvents(beat, one));
-  player.setKit(impulse);
+  withSounds(player);
   player.start({ run: 1, fromTicks: 0 as Ticks, countIn: false });
   const boundary = 2 * BAR * TICK;
   const late = boundary - 10 * TICK;
@@ -167,7 +167,7 @@ test("a file with its tail begins with what is pushed ahead of the downbeat and 
   const place = firstPlace(first);
   const { beat } = pushed(first, place, () => 0.65);
   const soundsOf = (mode: RenderMode) => {
-    const { left } = collect(lapStream([{ table: compileEvents(beat, place) }], impulse, mode));
+    const { left } = collect(lapStream([{ table: compileEvents(beat, place), sounds: KIT_LANES }], impulse, mode));
     return [...left.keys()].filter((frame) => left[frame] !== 0);
   };
   const quarters = Array.from({ length: 8 }, (_, quarter) => quarter * 960 - (quarter % 4 === 0 ? PUSH : 0));

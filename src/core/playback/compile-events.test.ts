@@ -5,6 +5,7 @@ import type { Beat, QuantizeSettings } from "../beat/beat";
 import type { Ticks } from "../time/ticks";
 import { beatToWav, parseSampleRate } from "./beat-to-wav";
 import { compileEvents } from "./compile-events";
+import { partMix } from "./part-mix";
 
 const [KICK, SNARE] = [0, 1];
 const SIXTEENTHS = { grid: "1/16", strength: 1, reach: 1 } as const;
@@ -79,19 +80,25 @@ test("only what leads into a bar is marked: ahead of its line, whatever bar it i
   expect([...leads]).toEqual([1, 0, 1, 0, 1]);
 });
 
-test("silenced pads are left out, but for the pass that is being recorded; what was struck in this run waits for its lap", () => {
+test("silenced pads are in the table, the pass that is being recorded is marked; what was struck in this run waits for its lap", () => {
   const two = withPass(withPass(empty, SIXTEENTHS, [SNARE, 0, 90], [KICK, 0, 90]), SIXTEENTHS, [SNARE, 960, 90]);
   const muted = setPad(two, place.partId, SNARE, { muted: true });
-  const [, kick, fresh] = idsOf(muted);
-  expect([...compileEvents(muted, place).ids]).toEqual([kick]);
+  const [snare, kick, fresh] = idsOf(muted);
+  expect([...compileEvents(muted, place).ids]).toEqual([snare, kick, fresh]);
+  expect([...compileEvents(muted, place).always]).toEqual([0, 0, 0]);
+  const { muted: silenced } = partMix(muted, muted.parts[0]!);
+  expect([silenced[SNARE], silenced[KICK]]).toEqual([1, 0]);
+  const soloed = setPad(muted, place.partId, SNARE, { soloed: true });
+  expect([...partMix(soloed, soloed.parts[0]!).muted.slice(0, 2)]).toEqual([1, 0]);
   const passId = findPattern(muted, place).passes[1]!.id;
   const soundsFrom = new Map([
     [kick!, { run: 6, lap: 9 }],
     [fresh!, { run: 7, lap: 3 }],
   ]);
   const table = compileEvents(muted, place, { recordingPassId: passId, fresh: { run: 7, soundsFrom } });
-  expect([...table.ids]).toEqual([kick, fresh]);
-  expect([...table.fromLaps]).toEqual([0, 3]);
+  expect([...table.ids]).toEqual([snare, kick, fresh]);
+  expect([...table.always]).toEqual([0, 0, 1]);
+  expect([...table.fromLaps]).toEqual([0, 0, 3]);
   expect(table.run).toBe(7);
   expect([...compileEvents(setPass(two, place, passId, { muted: true }), place).ids]).toHaveLength(2);
 });

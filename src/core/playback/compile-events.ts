@@ -1,14 +1,13 @@
 import type { Beat, PatternPlace } from "../beat/beat";
-import { drumOf, wholeSpan } from "../beat/beat";
-import { findPart, findPattern } from "../beat/edit";
-import { DRUM_IDS } from "../drums";
+import { wholeSpan } from "../beat/beat";
+import { findPattern } from "../beat/edit";
 import { orderOf, type EventTable } from "../sound/event-table";
 import { VARIANTS } from "../sound/kit";
 import type { LoopSpan } from "../time/loop-span";
 import { barTicks } from "../time/meter";
 import type { Feel } from "../beat/feel";
 import { feelWarp } from "../timing/feel-warp";
-import { openPads, type Hearing } from "../timing/heard";
+import type { Hearing } from "../timing/heard";
 import { loopHits } from "../timing/loop-hits";
 
 /** Hits that were heard as they were struck: the run and the lap from which playback has them. */
@@ -22,18 +21,15 @@ export interface CompileOptions {
   readonly span?: LoopSpan;
   readonly fresh?: FreshHits;
   readonly hearing?: Hearing;
-  /** The pass that is being recorded: it is heard on pads that are silenced, too. */
+  /** The pass that is being recorded: it is heard on lanes that are silenced, too. */
   readonly recordingPassId?: number;
 }
 
 /** What the player plays of a pattern. Strokes of one pad take the kit's variants in turn, the same ones every lap. */
 export function compileEvents(beat: Beat, place: PatternPlace, options: CompileOptions = {}): EventTable {
   const { span, fresh, hearing = "grooved", recordingPassId } = options;
-  const part = findPart(beat, place.partId);
   const pattern = findPattern(beat, place);
   const loop = span ?? wholeSpan(pattern, beat.meter);
-  const drums = new Map(part.pads.map((pad) => [pad.id, DRUM_IDS.indexOf(drumOf(pad))]));
-  const open = openPads(part);
   const feel: Feel = hearing === "grooved" ? pattern : {};
   const turns = new Map<number, number>();
   const bar = barTicks(beat.meter);
@@ -42,13 +38,14 @@ export function compileEvents(beat: Beat, place: PatternPlace, options: CompileO
     return from && from.run === fresh!.run ? from.lap : 0;
   };
   const events = loopHits(pattern, beat.meter, loop, beat.inputQuantize.grid, hearing)
-    .filter(({ hit, covered, passId }) => !covered && (open.has(hit.lane) || passId === recordingPassId))
+    .filter(({ covered }) => !covered)
     .sort((a, b) => a.loopTicks - b.loopTicks || a.hit.id - b.hit.id)
-    .map(({ hit, ticks, line, loopTicks, velocity, lengthTicks }) => {
+    .map(({ hit, passId, ticks, line, loopTicks, velocity, lengthTicks }) => {
       const turn = turns.get(hit.lane) ?? 0;
       turns.set(hit.lane, turn + 1);
       const leads = loopTicks < 0 || (line !== undefined && line % bar === 0 && ticks < line);
-      return { hit, loopTicks, velocity, lengthTicks, leads, variant: turn % VARIANTS };
+      const always = passId === recordingPassId;
+      return { hit, loopTicks, velocity, lengthTicks, leads, always, variant: turn % VARIANTS };
     })
     .sort((a, b) => a.hit.id - b.hit.id);
   const ticks = Float64Array.from(events, ({ loopTicks }) => loopTicks);
@@ -67,10 +64,10 @@ export function compileEvents(beat: Beat, place: PatternPlace, options: CompileO
     leads: Uint8Array.from(events, ({ leads }) => (leads ? 1 : 0)),
     order: orderOf(ticks, loop.lengthTicks),
     lanes: Uint8Array.from(events, ({ hit }) => hit.lane),
-    drums: Uint8Array.from(events, ({ hit }) => drums.get(hit.lane) ?? 0),
     velocities: Uint8Array.from(events, ({ velocity }) => velocity),
     variants: Uint8Array.from(events, ({ variant }) => variant),
     cutTicks: Float64Array.from(events, ({ hit, lengthTicks }) => (hit.choked ? lengthTicks : 0)),
+    always: Uint8Array.from(events, ({ always }) => (always ? 1 : 0)),
     fromLaps: Int32Array.from(events, ({ hit }) => fromLap(hit.id)),
     run: fresh?.run ?? -1,
   };

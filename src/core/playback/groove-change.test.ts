@@ -1,16 +1,15 @@
+import { bankOf, RATE, withSounds } from "../../../tests/support/player-probe";
 import { addHits, addPass, setFeel } from "../beat/edit";
 import type { Feel } from "../beat/feel";
 import { firstPlace, newBeat } from "../beat/new-beat";
 import { DRUM_IDS } from "../drums";
 import { seededRandom } from "../random";
-import { LAYER_VELOCITIES, type Kit } from "../sound/kit";
 import { Player } from "../sound/player";
 import type { Bpm } from "../time/tempo";
 import type { Ticks } from "../time/ticks";
 import { BUILT_IN_GROOVES } from "../timing/built-in-grooves";
 import { compileEvents } from "./compile-events";
 
-const RATE = 48000;
 const BLOCK = 128;
 /** A bar of 4/4 at 240 BPM lasts a second. */
 const LAP_FRAMES = RATE;
@@ -18,15 +17,7 @@ const CHANGES = 500;
 const CHANGES_A_LAP = 5;
 
 /** Each drum is one sample of half the size of the one before, so that a sum says which drums are in it. */
-const bits: Kit = {
-  sampleRate: RATE,
-  drums: DRUM_IDS.map((_, drum) => ({
-    layers: LAYER_VELOCITIES.map(() => [Float32Array.of(2 ** -(drum + 2))]),
-    gainLeft: 1,
-    gainRight: 1,
-    chokeGroup: 0,
-  })),
-};
+const bits = bankOf((drum) => Float32Array.of(2 ** -(drum + 2)));
 
 test("500 changes of swing and groove at any moment of a lap: no hit lost, none doubled, each heard at once", () => {
   const random = seededRandom(4);
@@ -50,7 +41,7 @@ test("500 changes of swing and groove at any moment of a lap: no hit lost, none 
   });
 
   const player = new Player(RATE, compileEvents(beat, place));
-  player.setKit(bits);
+  withSounds(player, bits);
   player.start({ run: 1, fromTicks: 0 as Ticks, countIn: false });
   const heard = DRUM_IDS.map((): number[] => []);
   const [left, right] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];

@@ -27,14 +27,14 @@ export interface EventTable {
   readonly order: Uint32Array;
   /** 0..127 */
   readonly lanes: Uint8Array;
-  /** Index into the kit's drums. */
-  readonly drums: Uint8Array;
   /** 1..127 */
   readonly velocities: Uint8Array;
-  /** Which of the kit's variants. */
+  /** Which of the sound's variants, taken in turn. */
   readonly variants: Uint8Array;
   /** After so many ticks the sound is cut off; 0 lets it ring. */
   readonly cutTicks: Float64Array;
+  /** 1 where it sounds also on a lane that is silenced: what is being recorded is heard. */
+  readonly always: Uint8Array;
   /** The first lap in which the event sounds, in the run named by `run`; in other runs it always sounds. */
   readonly fromLaps: Int32Array;
   readonly run: number;
@@ -57,10 +57,11 @@ export function orderOf(ticks: Float64Array, lengthTicks: Ticks): Uint32Array {
   return Uint32Array.from(ticks.keys()).sort((a, b) => inLoop[a]! - inLoop[b]! || a - b);
 }
 
-/** Where the first lap begins to sound: ahead of its downbeat where an event does, else on it. */
-export function firstTicks({ ticks }: EventTable): Ticks {
+/** Where the first lap begins to sound: ahead of its downbeat where an event does, else on it. @param muted by lane */
+export function firstTicks({ ticks, lanes }: EventTable, muted?: Uint8Array): Ticks {
   let first = 0;
-  for (const tick of ticks) if (tick < first) first = tick;
+  for (let index = 0; index < ticks.length; index++)
+    if (ticks[index]! < first && !muted?.[lanes[index]!]) first = ticks[index]!;
   return first as Ticks;
 }
 
@@ -80,10 +81,10 @@ export function emptyTable(bpm: Bpm, meter: Meter, lengthTicks: Ticks): EventTab
     leads: none,
     order: new Uint32Array(0),
     lanes: none,
-    drums: none,
     velocities: none,
     variants: none,
     cutTicks: new Float64Array(0),
+    always: none,
     fromLaps: new Int32Array(0),
     run: -1,
   };

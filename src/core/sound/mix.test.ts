@@ -1,4 +1,4 @@
-import { RATE } from "../../../tests/support/player-probe";
+import { RATE, startVoice } from "../../../tests/support/player-probe";
 import { fromDb, loudest } from "./dsp";
 import { Limiter } from "./limiter";
 import { Bus, Mixer } from "./mixer";
@@ -38,7 +38,7 @@ describe("the mixer", () => {
   /** What a mixer makes of one long sound that something ends at frame 1000. */
   const ended = (end: (mixer: Mixer) => void, group = 0, lane = 3) => {
     const mixer = new Mixer(RATE);
-    mixer.start(constant(20_000, 1), 0.5, 0.25, 0, BUS, group, lane);
+    startVoice(mixer, constant(20_000, 1), 0.5, 0.25, 0, BUS, group, lane);
     const [left, right] = [constant(10_000, 0), constant(10_000, 0)];
     mixer.addTo(left.subarray(0, 1000), right.subarray(0, 1000), 0);
     end(mixer);
@@ -54,7 +54,7 @@ describe("the mixer", () => {
 
   test.each([
     // A hat that chokes the other one, in 25 ms; a drum that is grabbed, in 40 ms.
-    ["choked by its group", (mixer: Mixer) => mixer.start(new Float32Array(1), 0, 0, 1000, BUS, 1), 0.025],
+    ["choked by its group", (mixer: Mixer) => startVoice(mixer, new Float32Array(1), 0, 0, 1000, BUS, 1), 0.025],
     ["grabbed", (mixer: Mixer) => mixer.chokeLane(BUS, 3, 1000), 0.04],
   ] as const)("%s it fades in a straight line", (_, end, seconds) => {
     const { left } = ended(end, 1);
@@ -65,24 +65,24 @@ describe("the mixer", () => {
 
   test("of sixty-four voices the oldest gives way in 4 ms, and sounds of other groups and drums stay", () => {
     const { left } = ended((mixer) => {
-      for (let voice = 0; voice < 63; voice++) mixer.start(new Float32Array(20_000), 0, 0, 1000, BUS);
+      for (let voice = 0; voice < 63; voice++) startVoice(mixer, new Float32Array(20_000), 0, 0, 1000, BUS);
     });
     expect(left[9999]).toBe(0.5);
     const { left: stolen } = ended((mixer) => {
-      for (let voice = 0; voice < 64; voice++) mixer.start(new Float32Array(20_000), 0, 0, 1000, BUS);
+      for (let voice = 0; voice < 64; voice++) startVoice(mixer, new Float32Array(20_000), 0, 0, 1000, BUS);
     });
     expect(Math.abs(lastSound(stolen) - (999 + 0.004 * RATE))).toBeLessThanOrEqual(1);
     for (const other of [
       (mixer: Mixer) => mixer.chokeLane(BUS, 4, 1000),
-      (mixer: Mixer) => mixer.start(new Float32Array(1), 0, 0, 1000, BUS, 2),
+      (mixer: Mixer) => startVoice(mixer, new Float32Array(1), 0, 0, 1000, BUS, 2),
     ])
       expect(ended(other, 1).left[9999]).toBe(0.5);
   });
 
   test("cut off after so many frames it fades in 40 ms from there; a stroke of the same group at the same frame chokes nothing", () => {
     const mixer = new Mixer(RATE);
-    mixer.start(constant(20_000, 1), 1, 1, 100, BUS, 1, 0, 500);
-    mixer.start(constant(20_000, 1), 1, 1, 100, BUS, 1);
+    startVoice(mixer, constant(20_000, 1), 1, 1, 100, BUS, 1, 0, 500);
+    startVoice(mixer, constant(20_000, 1), 1, 1, 100, BUS, 1);
     const [left, right] = [constant(10_000, 0), constant(10_000, 0)];
     mixer.addTo(left, right, 0);
     expect([left[99], left[100], left[599], left[100 + 500 + Math.round(0.02 * RATE)]]).toEqual([

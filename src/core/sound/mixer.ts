@@ -1,7 +1,8 @@
 import type { Samples } from "./dsp";
+import type { Sound } from "./sound";
 
 /** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
-const { max, min, round } = Math;
+const { floor, max, min, round } = Math;
 
 /** Voices that sound at once; the oldest gives way. */
 export const MAX_VOICES = 64;
@@ -24,6 +25,9 @@ export class Bus {
 
 const NO_BUS = new Bus();
 
+/** How a sound takes its place among the others. */
+export type SoundShape = Pick<Sound, "gainLeft" | "gainRight" | "chokeGroup" | "held">;
+
 /** A sample being played: plain numbers, made once. */
 class Voice {
   active = false;
@@ -31,11 +35,22 @@ class Voice {
   gainLeft = 0;
   gainRight = 0;
   chokeGroup = 0;
+  /** It ends with its note. */
+  held = false;
   bus = NO_BUS;
   lane = NO_LANE;
   startFrame = 0;
+  /** Samples a frame. */
+  rate = 1;
+  loopStart = 0;
+  /** 0 where nothing goes round. */
+  loopEnd = 0;
+  /** Where the samples are over. */
+  endFrame = NEVER;
   fadeFrame = NEVER;
   fadeFrames = 1;
+  /** What a note that is let go fades in. */
+  releaseFrames = 1;
   /** With what the last block ended: a fader that was moved since is followed in a straight line, without a click. */
   levelLeft = 0;
   levelRight = 0;
@@ -56,40 +71,57 @@ export class Mixer {
 
   /**
    * Starts a voice at `frame`, which must not lie before the next block.
-   * @param cutFrames after so many it is faded out; 0 lets it ring
+   * @param samples of the sound @param rate samples a frame
+   * @param cutFrames after so many it is let go; 0 lets it ring, or be held until somebody lets go
    */
   start(
-    samples: Samples,
-    gainLeft: number,
-    gainRight: number,
-    frame: number,
     bus: Bus,
-    chokeGroup = 0,
-    lane = NO_LANE,
-    cutFrames = 0,
+    lane: number,
+    { gainLeft, gainRight, chokeGroup, held }: SoundShape,
+    samples: Samples,
+    gain: number,
+    rate: number,
+    frame: number,
+    cutFrames: number,
   ): void {
     if (chokeGroup > 0) this.choke(bus, chokeGroup, frame);
+    if (held) this.restrike(bus, lane, frame);
     this.makeRoom(frame);
     const voice = this.freeVoice();
     voice.active = true;
     voice.samples = samples;
-    voice.gainLeft = gainLeft;
-    voice.gainRight = gainRight;
+    voice.gainLeft = gain * gainLeft;
+    voice.gainRight = gain * gainRight;
     voice.chokeGroup = chokeGroup;
+    voice.held = held !== undefined;
     voice.bus = bus;
     voice.lane = lane;
     voice.startFrame = frame;
+    voice.rate = rate;
+    voice.loopStart = held?.loop?.[0] ?? 0;
+    voice.loopEnd = held?.loop?.[1] ?? 0;
+    voice.endFrame = voice.loopEnd > 0 ? NEVER : frame + floor((samples.length - 1) / rate) + 1;
+    voice.releaseFrames = held?.releaseFrames ?? this.cutFadeFrames;
     voice.fadeFrame = cutFrames > 0 ? frame + cutFrames : NEVER;
-    voice.fadeFrames = this.cutFadeFrames;
-    voice.levelLeft = gainLeft * bus.gains[2 * lane]!;
-    voice.levelRight = gainRight * bus.gains[2 * lane + 1]!;
+    voice.fadeFrames = voice.releaseFrames;
+    voice.levelLeft = voice.gainLeft * bus.gains[2 * lane]!;
+    voice.levelRight = voice.gainRight * bus.gains[2 * lane + 1]!;
   }
 
   /** Fades out every voice of a lane. */
   chokeLane(bus: Bus, lane: number, frame: number): void {
     for (let slot = 0; slot < SLOTS; slot++) {
       const voice = this.voices[slot]!;
-      if (voice.active && voice.bus === bus && voice.lane === lane) fadeFrom(voice, frame, this.cutFadeFrames);
+      if (voice.active && voice.bus === bus && voice.lane === lane) fadeFrom(voice, frame, voice.releaseFrames);
+    }
+  }
+
+  /** Lets go of the notes of a lane that are held by hand: those that a table plays know when they end. */
+  letGo(bus: Bus, lane: number, frame: number): void {
+    for (let slot = 0; slot < SLOTS; slot++) {
+      const voice = this.voices[slot]!;
+      if (voice.active && voice.held && voice.bus === bus && voice.lane === lane && voice.fadeFrame === NEVER)
+        fadeFrom(voice, max(frame, voice.startFrame), voice.releaseFrames);
     }
   }
 
@@ -114,6 +146,15 @@ export class Mixer {
     for (let slot = 0; slot < SLOTS; slot++) {
       const voice = this.voices[slot]!;
       if (voice.active && voice.bus === bus && voice.chokeGroup === group && voice.startFrame < frame)
+        fadeFrom(voice, frame, this.chokeFrames);
+    }
+  }
+
+  /** A note that begins anew takes the place of the same one. */
+  private restrike(bus: Bus, lane: number, frame: number): void {
+    for (let slot = 0; slot < SLOTS; slot++) {
+      const voice = this.voices[slot]!;
+      if (voice.active && voice.bus === bus && voice.lane === lane && voice.startFrame < frame)
         fadeFrom(voice, frame, this.chokeFrames);
     }
   }
@@ -146,28 +187,33 @@ function fadeFrom(voice: Voice, frame: number, frames: number): void {
 }
 
 function addVoice(voice: Voice, left: Float32Array, right: Float32Array, frame: number): void {
-  const { samples, bus, lane, startFrame, fadeFrame, fadeFrames } = voice;
+  const { bus, lane, startFrame, endFrame, fadeFrame, fadeFrames } = voice;
   const gainLeft = voice.gainLeft * bus.gains[2 * lane]!;
   const gainRight = voice.gainRight * bus.gains[2 * lane + 1]!;
   const from = max(0, startFrame - frame);
-  const to = min(left.length, startFrame + samples.length - frame, fadeFrame + fadeFrames - frame);
-  if (gainLeft !== voice.levelLeft || gainRight !== voice.levelRight) {
-    addMoving(voice, left, right, frame, from, to, gainLeft, gainRight);
-    if (to < left.length && from < left.length) voice.active = false;
-    return;
-  }
+  const to = min(left.length, endFrame - frame, fadeFrame + fadeFrames - frame);
+  const moved = gainLeft !== voice.levelLeft || gainRight !== voice.levelRight;
+  if (voice.rate !== 1 || voice.loopEnd > 0) addPitched(voice, left, right, frame, from, to, gainLeft, gainRight);
+  else if (moved) addMoving(voice, left, right, frame, from, to, gainLeft, gainRight);
+  else addPlain(voice, left, right, frame, from, to);
+  voice.levelLeft = gainLeft;
+  voice.levelRight = gainRight;
+  if (to < left.length && from < left.length) voice.active = false;
+}
+
+function addPlain(voice: Voice, left: Float32Array, right: Float32Array, frame: number, from: number, to: number) {
+  const { samples, startFrame, fadeFrame, fadeFrames, levelLeft, levelRight } = voice;
   const fadeFrom = max(from, min(to, fadeFrame - frame));
   for (let index = from, at = frame + from - startFrame; index < fadeFrom; index++, at++) {
-    left[index]! += samples[at]! * gainLeft;
-    right[index]! += samples[at]! * gainRight;
+    left[index]! += samples[at]! * levelLeft;
+    right[index]! += samples[at]! * levelRight;
   }
   for (let index = fadeFrom; index < to; index++) {
     const at = frame + index;
     const sample = samples[at - startFrame]! * (1 - (at - fadeFrame) / fadeFrames);
-    left[index]! += sample * gainLeft;
-    right[index]! += sample * gainRight;
+    left[index]! += sample * levelLeft;
+    right[index]! += sample * levelRight;
   }
-  if (to < left.length && from < left.length) voice.active = false;
 }
 
 /** Adds a voice whose fader has been moved: from the level of before to that of now, over the block. */
@@ -190,6 +236,39 @@ function addMoving(
     left[index]! += sample * (levelLeft + (toLeft - levelLeft) * share);
     right[index]! += sample * (levelRight + (toRight - levelRight) * share);
   }
-  voice.levelLeft = toLeft;
-  voice.levelRight = toRight;
+}
+
+/**
+ * Adds a voice at another pitch than its samples', or one that goes round: between samples by the cubic through the four
+ * around (Catmull and Rom, "A class of local interpolating splines", 1974; from memory).
+ */
+function addPitched(
+  voice: Voice,
+  left: Float32Array,
+  right: Float32Array,
+  frame: number,
+  from: number,
+  to: number,
+  toLeft: number,
+  toRight: number,
+): void {
+  const { samples, startFrame, rate, loopStart, loopEnd, fadeFrame, fadeFrames, levelLeft, levelRight } = voice;
+  for (let index = from; index < to; index++) {
+    const at = frame + index;
+    let position = (at - startFrame) * rate;
+    if (loopEnd > 0 && position >= loopEnd) position = loopStart + ((position - loopStart) % (loopEnd - loopStart));
+    const first = floor(position);
+    const share = position - first;
+    const a = first > 0 ? samples[first - 1]! : 0;
+    const b = samples[first]!;
+    const c = first + 1 < samples.length ? samples[first + 1]! : 0;
+    const d = first + 2 < samples.length ? samples[first + 2]! : 0;
+    const cubic = 0.5 * (d - a) + 1.5 * (b - c);
+    const square = a - 2.5 * b + 2 * c - 0.5 * d;
+    const fade = at < fadeFrame ? 1 : 1 - (at - fadeFrame) / fadeFrames;
+    const sample = (((cubic * share + square) * share + 0.5 * (c - a)) * share + b) * fade;
+    const moved = (index + 1) / left.length;
+    left[index]! += sample * (levelLeft + (toLeft - levelLeft) * moved);
+    right[index]! += sample * (levelRight + (toRight - levelRight) * moved);
+  }
 }

@@ -24,7 +24,6 @@ export interface LevelRamp {
 /** A pad that is held while notes repeat. */
 export interface RepeatHold {
   readonly pad: number;
-  readonly drum: number;
   /** 1..127 */
   readonly velocity: number;
   readonly ramp?: LevelRamp;

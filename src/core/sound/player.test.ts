@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { framesHeard, impulse, PART, RATE, running, tableOf } from "../../../tests/support/player-probe";
+import { bankOf, framesHeard, PART, RATE, running, tableOf, withSounds } from "../../../tests/support/player-probe";
 import { seededRandom } from "../random";
 import { GRID_TICKS } from "../time/grid";
 import type { Ticks } from "../time/ticks";
@@ -41,7 +41,7 @@ describe("player", () => {
 
   test("a stroke sounds in the very next block, and a fresh hit only from its lap on", () => {
     const player = running(tableOf([960], { run: 1, fromLaps: Int32Array.of(1) }));
-    const heard = framesHeard(player, 130_000, (frame) => frame === 1280 && player.hit(PART, 0, 0, 127));
+    const heard = framesHeard(player, 130_000, (frame) => frame === 1280 && player.hit(PART, 0, 127));
     expect(heard).toEqual([1280, 120_000]);
   });
 
@@ -167,7 +167,7 @@ describe("laps, patterns and regions", () => {
   test("stops by itself at the end of the last lap; what is on the next downbeat does not sound", () => {
     const heard = listening();
     const player = new Player(RATE, tableOf([0, 1920]), heard.events);
-    player.setKit(impulse);
+    withSounds(player);
     player.start({ run: 7, fromTicks: 0 as Ticks, countIn: false, laps: 2 });
     expect(framesHeard(player, 4 * LAP_FRAMES)).toEqual([0, 48_000, 96_000, 144_000]);
     expect([heard.ended, player.running]).toEqual([[7], false]);
@@ -195,7 +195,7 @@ describe("laps, patterns and regions", () => {
     const lapsAfter = (laps: number, atFrame: number) => {
       const heard = listening();
       const player = new Player(RATE, tableOf([0]), heard.events);
-      player.setKit(impulse);
+      withSounds(player);
       player.start({ run: 1, fromTicks: 0 as Ticks, countIn: false, laps });
       let asked = false;
       framesHeard(player, 12 * LAP_FRAMES, (frame) => {
@@ -248,7 +248,7 @@ describe("laps, patterns and regions", () => {
 
   test("a run that a stroke began stands where the stroke was, and what it just missed still sounds", () => {
     const player = new Player(RATE, tableOf([0, 960]));
-    player.setKit(impulse);
+    withSounds(player);
     player.seek(10_000);
     player.start({ run: 1, fromTicks: 0 as Ticks, frame: 9_300.5, countIn: false });
     const [left, right] = [new Float32Array(40_000), new Float32Array(40_000)];
@@ -260,7 +260,7 @@ describe("laps, patterns and regions", () => {
     const player = running(tableOf([0, 960, 1920, 2880]));
     const frames = framesHeard(player, 96_000, (frame) => {
       if (frame === 12_800) player.silence(PART, [0]);
-      if (frame === 38_400) player.hit(PART, 0, 0, 127);
+      if (frame === 38_400) player.hit(PART, 0, 127);
       if (frame === 64_000) player.silence(PART, []);
     });
     expect(frames).toEqual([0, 38_400, 72_000]);
@@ -268,18 +268,15 @@ describe("laps, patterns and regions", () => {
 
   test("a hit that was choked is cut off, and a grabbed drum fades", () => {
     const long = new Float32Array(RATE).fill(0.1);
-    const ringing = {
-      ...impulse,
-      drums: impulse.drums.map((drum) => ({ ...drum, layers: drum.layers.map(() => [long]) })),
-    };
+    const ringing = bankOf(() => long);
     const player = running(tableOf([0], { cutTicks: Float64Array.of(480) }));
-    player.setKit(ringing);
+    withSounds(player, ringing);
     const [left, right] = [new Float32Array(40_000), new Float32Array(40_000)];
     player.process(left, right);
     // 480 ticks are 12,000 frames, the fade after it 40 ms.
     expect([11_999, 12_960, 13_920].map((at) => Number(left[at]!.toFixed(3)))).toEqual([0.1, 0.05, 0]);
     player.stop();
-    player.hit(PART, 3, 3, 127);
+    player.hit(PART, 3, 127);
     player.process(left, right);
     player.choke(PART, 3);
     player.process(left, right);
@@ -308,7 +305,7 @@ describe("laps, patterns and regions", () => {
 });
 
 describe("note repeat", () => {
-  const HOLD = { pad: 3, drum: 3, velocity: 100 };
+  const HOLD = { pad: 3, velocity: 100 };
 
   test.each(["1/4", "1/8", "1/8T", "1/16", "1/16T", "1/32", "1/32T", "1/64"] as const)(
     "at %s over a minute every line has its stroke, where the groove puts it, within a sample, across all loop ends",
@@ -374,7 +371,7 @@ describe("note repeat", () => {
     framesHeard(player, 96_000, (frame) => {
       if (frame === 1280) player.hold(PART, HOLD);
       if (frame === 2560) player.release(PART, 3);
-      if (frame === 25_600) [5, 6].forEach((pad) => player.hold(PART, { pad, drum: pad, velocity: 80 }));
+      if (frame === 25_600) [5, 6].forEach((pad) => player.hold(PART, { pad, velocity: 80 }));
       if (frame === 49_920) [5, 6].forEach((pad) => player.release(PART, pad));
     });
     expect(heard.notes.map(({ pad, lineTicks }) => [pad, lineTicks])).toEqual([
@@ -389,7 +386,7 @@ describe("note repeat", () => {
   test("with the transport stopped it begins with the stroke and runs at the tempo", () => {
     const heard = listening();
     const player = new Player(RATE, tableOf([]), heard.events);
-    player.setKit(impulse);
+    withSounds(player);
     player.setRate(240 as Ticks);
     const frames = framesHeard(player, 30_000, (frame) => frame === 1280 && player.hold(PART, HOLD));
     expect(frames).toEqual([1280, 7280, 13_280, 19_280, 25_280]);

@@ -8,12 +8,11 @@ import type { ClickSamples } from "./click";
 import { renderClick } from "./click";
 import { clickSound, nextClickTicks, SILENT_CLICK, type ClickSettings } from "./click-track";
 import { firstTicks, NO_PART, type EventTable } from "./event-table";
-import type { DrumSamples, Kit } from "./kit";
-import { LAYER_GAINS, layerFor } from "./kit";
 import { Limiter } from "./limiter";
 import { Bus, Mixer } from "./mixer";
 import type { NoteSink, RepeatedNote, RepeatHold } from "./note-repeater";
-import { NO_RUN, Track, type QueuedChange, type SwitchMoment, type TrackHost } from "./track";
+import { layerFor, layerGain, type LaneSounds, type Sound, type SoundId, type Sounds } from "./sound";
+import { NO_RUN, Track, type LaneMix, type QueuedChange, type SwitchMoment, type TrackHost } from "./track";
 
 /** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
 const { ceil, max, min, round } = Math;
@@ -45,6 +44,9 @@ export interface PlayerEvents {
   repeated(note: RepeatedNote): void;
 }
 
+/** How the click is struck. */
+const PLAIN = { gainLeft: 1, gainRight: 1, chokeGroup: 0 };
+
 const NOBODY: PlayerEvents = { anchor() {}, queued() {}, ended() {}, repeated() {} };
 
 /** Where the transport is, whatever its parts play: what joins it later goes along. */
@@ -66,7 +68,9 @@ export class Player {
   private readonly clickSamples: ClickSamples;
   private readonly clickBus = new Bus();
   private frame = 0;
-  private kit: Kit | undefined;
+  private readonly sounds = new Map<SoundId, Sound>();
+  /** By part. */
+  private readonly laneSounds = new Map<number, LaneSounds>();
   private lead: Track;
   private clock: Clock | undefined;
   private lapsLeft = Infinity;
@@ -101,15 +105,14 @@ export class Player {
     return this.clock !== undefined;
   }
 
-  setKit(kit: Kit): void {
-    this.kit = kit;
+  /** Sounds that are there from here on; lanes whose sounds have not come yet are silent. */
+  addSounds(sounds: Sounds): void {
+    for (const [id, sound] of Object.entries(sounds)) this.sounds.set(id, sound);
   }
 
-  /** One drum of a kit that is still being made; the others are silent until they come. */
-  setDrum(drum: number, samples: DrumSamples): void {
-    const drums = [...(this.kit?.drums ?? [])];
-    drums[drum] = samples;
-    this.kit = { sampleRate: this.sampleRate, drums };
+  /** What the lanes of a part strike from here on; what rings, rings on. */
+  setSounds(partId: number, sounds: LaneSounds): void {
+    this.laneSounds.set(partId, sounds);
   }
 
   setClick(click: ClickSettings): void {
@@ -136,10 +139,16 @@ export class Player {
   }
 
   /** Sounds a stroke with the next block. @param cutSeconds after so long it is cut off; 0 lets it ring */
-  hit(partId: number, lane: number, drum: number, velocity: number, cutSeconds = 0): void {
+  hit(partId: number, lane: number, velocity: number, cutSeconds = 0): void {
     this.variant++;
     const track = this.trackOf(partId) ?? this.lead;
-    this.host.strike(track, lane, drum, velocity, this.variant, this.frame, cutSeconds * this.sampleRate);
+    this.host.strike(track, lane, velocity, this.variant, this.frame, cutSeconds * this.sampleRate);
+  }
+
+  /** A hand lets go of a lane: a note that it holds there ends. */
+  letGo(partId: number, lane: number): void {
+    const track = this.trackOf(partId);
+    if (track) this.mixer.letGo(track.bus, lane, this.frame);
   }
 
   /** A hand grabs what rings on a lane. */
@@ -153,9 +162,9 @@ export class Player {
     this.trackOf(partId)?.silence(lanes);
   }
 
-  /** How loud the lanes of a part are, left and right; what sounds goes along with it. */
-  mix(partId: number, gains: Float32Array): void {
-    this.trackOf(partId)?.bus.gains.set(gains);
+  /** How the lanes of a part are heard; what sounds goes along with it. */
+  mix(partId: number, mix: LaneMix): void {
+    this.trackOf(partId)?.setMix(mix);
   }
 
   /** The rate at which held lanes repeat, in whichever part; 0 ends it. */
@@ -194,7 +203,9 @@ export class Player {
   /** Takes a part out; what rings of it rings on. The leading one stays. */
   removePart(partId: number): void {
     const at = this.tracks.findIndex((track) => track.partId === partId && track !== this.lead);
-    if (at >= 0) this.tracks.splice(at, 1);
+    if (at < 0) return;
+    this.tracks.splice(at, 1);
+    this.laneSounds.delete(partId);
   }
 
   /** Lets a part lead: the click goes by its loop, and the last lap is one of its. */
@@ -270,30 +281,22 @@ export class Player {
       this.nextClick = nextClickTicks(table, this.click, (ticks + 1) as Ticks);
       if ((this.click.on || (this.countIn && ticks < 0)) && frame >= this.frame) {
         const samples = clickSound(table, this.click, ticks, this.clickSamples);
-        this.mixer.start(samples, this.click.gain, this.click.gain, frame, this.clickBus);
+        this.mixer.start(this.clickBus, 0, PLAIN, samples, this.click.gain, 1, frame, 0);
       }
     }
   }
 
   private readonly host: TrackHost = {
     sampleRate: 0,
-    strike: (track, lane, drum, velocity, variant, frame, cutFrames) => {
-      const source = this.kit?.drums[drum];
-      if (!source) return;
-      const variants = source.layers[layerFor(velocity)]!;
+    strike: (track, lane, velocity, variant, frame, cutFrames) => {
+      const struck = this.laneSounds.get(track.partId)?.[lane];
+      const sound = struck && this.sounds.get(struck.soundId);
+      if (!sound) return;
+      const layer = layerFor(sound.velocities, velocity);
+      const variants = sound.layers[layer]!;
       const samples = variants[variant % variants.length]!;
-      const gain = LAYER_GAINS[velocity]!;
-      const { gainLeft, gainRight, chokeGroup } = source;
-      this.mixer.start(
-        samples,
-        gain * gainLeft,
-        gain * gainRight,
-        frame,
-        track.bus,
-        chokeGroup,
-        lane,
-        round(cutFrames),
-      );
+      const gain = layerGain(sound.velocities[layer]!, velocity);
+      this.mixer.start(track.bus, lane, sound, samples, gain, struck.rate, frame, round(cutFrames));
     },
     anchored: (anchor) => this.events.anchor(anchor),
     queued: (change) => this.events.queued(change),
@@ -312,9 +315,9 @@ export class Player {
 
   /** What repeats in a track sounds, and is told. */
   private sinkOf(track: Track): NoteSink {
-    return ({ pad, drum }, velocity, line, frame) => {
+    return ({ pad }, velocity, line, frame) => {
       this.variant++;
-      this.host.strike(track, pad, drum, velocity, this.variant, frame, 0);
+      this.host.strike(track, pad, velocity, this.variant, frame, 0);
       const { anchor, partId, repeater } = track;
       this.events.repeated({
         partId,

@@ -2,8 +2,9 @@ import { ticksToFrames } from "../time/tempo";
 import { leastCommonMultiple, TICKS_PER_QUARTER, type Ticks } from "../time/ticks";
 import type { Samples } from "./dsp";
 import { firstTicks, type EventTable } from "./event-table";
-import { longestSeconds, type Kit } from "./kit";
+import { longestSeconds, type LaneSounds, type SoundBank } from "./sound";
 import { Player } from "./player";
+import type { LaneMix } from "./track";
 
 /** Frames that the audio thread makes at a time (Web Audio: a render quantum). */
 export const BLOCK_FRAMES = 128;
@@ -30,40 +31,41 @@ export interface SoundStream {
   readonly next: (left: Samples, right: Samples) => void;
 }
 
-/** What a part plays, and how loud its lanes are: as they are made, where nothing is said. */
+/** What a part plays, what its lanes strike, and how loud they are: as they are made, where nothing is said. */
 export interface PartSound {
   readonly table: EventTable;
-  readonly gains?: Float32Array;
+  readonly sounds: LaneSounds;
+  readonly mix?: LaneMix;
 }
 
 /** One lap of what parts play until they begin together again, made with the player of the audio thread, without the click. */
-export function lapStream(parts: readonly PartSound[], kit: Kit, mode: RenderMode): SoundStream {
-  return mode === "loop" ? loopStream(parts, kit) : tailStream(parts, kit);
+export function lapStream(parts: readonly PartSound[], bank: SoundBank, mode: RenderMode): SoundStream {
+  return mode === "loop" ? loopStream(parts, bank) : tailStream(parts, bank);
 }
 
-function loopStream(parts: readonly PartSound[], kit: Kit): SoundStream {
+function loopStream(parts: readonly PartSound[], bank: SoundBank): SoundStream {
   const [{ table }] = parts as [PartSound];
   const lapTicks = commonTicks(parts);
-  const lapFrames = ticksToFrames(lapTicks, table.bpm, kit.sampleRate);
+  const lapFrames = ticksToFrames(lapTicks, table.bpm, bank.sampleRate);
   // A whole number of frames a lap, so that every lap is the same: the tempo gives way by less than half a frame a lap.
-  const bpm = (60 * kit.sampleRate * lapTicks) / (TICKS_PER_QUARTER * lapFrames);
+  const bpm = (60 * bank.sampleRate * lapTicks) / (TICKS_PER_QUARTER * lapFrames);
   // Only as much of the laps before as may still ring when this one begins.
-  const ringFrames = Math.ceil(longestSeconds(kit) * kit.sampleRate);
+  const ringFrames = Math.ceil(longestSeconds(bank) * bank.sampleRate);
   const lapsBefore = Math.ceil(ringFrames / lapFrames);
   const fromTicks = ((lapsBefore * lapFrames - ringFrames) * lapTicks) / lapFrames;
-  const player = startedPlayer(parts, kit, bpm, fromTicks as Ticks);
+  const player = startedPlayer(parts, bank, bpm, fromTicks as Ticks);
   const [left, right] = [new Float32Array(BLOCK_FRAMES), new Float32Array(BLOCK_FRAMES)];
   forEachBlock(ringFrames, (_, count) => player.process(left.subarray(0, count), right.subarray(0, count)));
   return streamOf(player, lapFrames, lapFrames);
 }
 
-function tailStream(parts: readonly PartSound[], kit: Kit): SoundStream {
+function tailStream(parts: readonly PartSound[], bank: SoundBank): SoundStream {
   const [{ table }] = parts as [PartSound];
   const lapTicks = commonTicks(parts);
-  const fromTicks = parts.reduce((first, part) => Math.min(first, firstTicks(part.table)), 0) as Ticks;
-  const player = startedPlayer(parts, kit, table.bpm, fromTicks, lapTicks / table.span.lengthTicks);
-  const lapFrames = ticksToFrames((lapTicks - fromTicks) as Ticks, table.bpm, kit.sampleRate);
-  return streamOf(player, lapFrames + Math.ceil(longestSeconds(kit) * kit.sampleRate), lapFrames);
+  const fromTicks = parts.reduce((first, part) => Math.min(first, firstTicks(part.table, part.mix?.muted)), 0) as Ticks;
+  const player = startedPlayer(parts, bank, table.bpm, fromTicks, lapTicks / table.span.lengthTicks);
+  const lapFrames = ticksToFrames((lapTicks - fromTicks) as Ticks, table.bpm, bank.sampleRate);
+  return streamOf(player, lapFrames + Math.ceil(longestSeconds(bank) * bank.sampleRate), lapFrames);
 }
 
 function streamOf(player: Player, frames: number, leastFrames: number): SoundStream {
@@ -79,12 +81,21 @@ function commonTicks(parts: readonly PartSound[]): Ticks {
   return parts.reduce((ticks, { table }) => leastCommonMultiple(ticks, table.span.lengthTicks), 1) as Ticks;
 }
 
-function startedPlayer(parts: readonly PartSound[], kit: Kit, bpm: number, fromTicks: Ticks, laps = Infinity): Player {
+function startedPlayer(
+  parts: readonly PartSound[],
+  bank: SoundBank,
+  bpm: number,
+  fromTicks: Ticks,
+  laps = Infinity,
+): Player {
   const tables = parts.map(({ table }) => ({ ...table, bpm }));
-  const player = new Player(kit.sampleRate, tables[0]!);
-  player.setKit(kit);
+  const player = new Player(bank.sampleRate, tables[0]!);
+  player.addSounds(bank.sounds);
   player.setTables(tables);
-  for (const { table, gains } of parts) if (gains) player.mix(table.partId, gains);
+  for (const { table, sounds, mix } of parts) {
+    player.setSounds(table.partId, sounds);
+    if (mix) player.mix(table.partId, mix);
+  }
   player.start({ run: 0, fromTicks, countIn: false, laps });
   return player;
 }

@@ -1,4 +1,4 @@
-import { framesHeard, impulse, RATE, tableOf } from "../../../tests/support/player-probe";
+import { bankOf, framesHeard, mixOf, RATE, tableOf, withSounds } from "../../../tests/support/player-probe";
 import { seededRandom } from "../random";
 import type { Ticks } from "../time/ticks";
 import type { EventTable } from "./event-table";
@@ -20,7 +20,7 @@ function pattern(partId: number, patternId: number, bars: number, ticks: readonl
 /** Part by part, the frames at which it sounded: each is half as loud as the one before, so sums tell them apart. */
 function heardByPart(player: Player, parts: number, bars: number, between: (frame: number) => void = () => {}) {
   const heard = Array.from({ length: parts }, (): number[] => []);
-  for (let part = 0; part < parts; part++) player.mix(part, new Float32Array(256).fill(2 ** -part));
+  for (let part = 0; part < parts; part++) player.mix(part, mixOf(new Float32Array(256).fill(2 ** -part)));
   const [left, right] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
   for (let frame = 0; frame < bars * BAR_FRAMES; frame += BLOCK) {
     between(frame);
@@ -39,7 +39,7 @@ function started(
   queued?: (change: QueuedChange) => void,
 ) {
   const player = new Player(RATE, tables[0]!, { anchor() {}, ended() {}, repeated() {}, queued: queued ?? (() => {}) });
-  player.setKit(impulse);
+  withSounds(player);
   player.setTables(tables);
   player.start({ run: 1, fromTicks: 0 as Ticks, countIn: false, ...more });
   return player;
@@ -93,7 +93,7 @@ test("a part that comes later is where it would be had it been there; one that i
   const heard = heardByPart(player, 2, 8, (frame) => {
     if (frame === 256 * BLOCK) {
       player.setTables([pattern(1, 1, 3, [960])]);
-      player.mix(1, new Float32Array(256).fill(0.5));
+      player.mix(1, mixOf(new Float32Array(256).fill(0.5)));
     }
     if (frame === 6 * BAR_FRAMES) player.removePart(1);
     if (frame === 6 * BAR_FRAMES) player.removePart(0);
@@ -142,7 +142,7 @@ test("another part's changes take no lap from the leading one; what is called up
     queued() {},
     repeated() {},
   });
-  player.setKit(impulse);
+  withSounds(player);
   player.setTables(tables);
   player.start({ run: 1, fromTicks: 0 as Ticks, countIn: false, laps: 2 });
   const heard = heardByPart(player, 2, 6, (frame) => {
@@ -160,35 +160,45 @@ test("what is erased, held, grabbed or turned down in one part leaves the others
   expect(heardByPart(player, 2, 1)).toEqual([[0], []]);
   player.silence(1, []);
   player.setRate(960 as Ticks);
-  player.hold(1, { pad: 5, drum: 5, velocity: 127 });
+  player.hold(1, { pad: 5, velocity: 127 });
   const frames = heardByPart(player, 2, 1);
   expect(frames).toEqual([[0], [0, 0.125, 0.25, 0.5, 0.75].map((bar) => bar * BAR_FRAMES)]);
   const gains = new Float32Array(256);
-  player.mix(0, gains);
+  player.mix(0, mixOf(gains));
   const [left, right] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
   player.process(left, right);
   // What is left is the note that repeats on the same line.
   expect(left[0]).toBe(0.125);
 });
 
+test("of a muted lane only what is being recorded sounds, and what is struck", () => {
+  const always = Uint8Array.of(0, 1);
+  const player = started([{ ...pattern(0, 1, 1, [0, 960]), always }]);
+  player.mix(0, { gains: new Float32Array(256).fill(1), muted: new Uint8Array(128).fill(1) });
+  const struck = framesHeard(player, BAR_FRAMES, (frame) => frame === BAR_FRAMES / 2 && player.hit(0, 0, 127));
+  expect(struck).toEqual([BAR_FRAMES / 4, BAR_FRAMES / 2]);
+  player.mix(0, { gains: new Float32Array(256).fill(1), muted: new Uint8Array(128) });
+  expect(framesHeard(player, BAR_FRAMES)).toEqual([0, BAR_FRAMES / 4]);
+});
+
 test("sounds of a group cut each other off within a part, and what sounds goes along with its fader", () => {
   const long = new Float32Array(BAR_FRAMES).fill(0.25);
-  const hats = { layers: impulse.drums[0]!.layers.map(() => [long]), gainLeft: 1, gainRight: 0.5, chokeGroup: 1 };
+  const hats = bankOf(() => long, { gainRight: 0.5, chokeGroup: 1 });
   const player = started([pattern(0, 1, 1, []), pattern(1, 1, 1, [])]);
-  player.setKit({ sampleRate: RATE, drums: [hats] });
+  withSounds(player, hats);
   const [left, right] = [new Float32Array(2 * RATE), new Float32Array(2 * RATE)];
   const sound = () => (player.process(left.fill(0), right.fill(0)), [left.at(-1), right.at(-1)]);
   player.stop();
-  for (const part of [0, 1]) player.hit(part, 3, 0, 127);
+  for (const part of [0, 1]) player.hit(part, 3, 127);
   player.process(left.subarray(0, BLOCK), right.subarray(0, BLOCK));
   expect([left[BLOCK - 1], right[BLOCK - 1]]).toEqual([0.5, 0.25]);
-  player.hit(0, 4, 0, 127);
+  player.hit(0, 4, 127);
   player.process(left.subarray(0, 2560), right.subarray(0, 2560));
   // The one before of that part has faded, the other part's rings.
   expect([left[2559], right[2559]]).toEqual([0.5, 0.25]);
   const gains = new Float32Array(256).fill(1);
   gains.set([0.5, 0], 2 * 4);
-  player.mix(0, gains);
+  player.mix(0, mixOf(gains));
   player.process(left.subarray(0, BLOCK), right.subarray(0, BLOCK));
   expect([left[127], right[127]]).toEqual([0.375, 0.125]);
   // It moves in a straight line: a mute in the middle of a sound does not click.

@@ -41,19 +41,19 @@ export interface QueuedChange {
   readonly inRun: number;
 }
 
+/** How the lanes of a part are heard, by lane. */
+export interface LaneMix {
+  /** Left and right: what sounds on a lane is multiplied by it. */
+  readonly gains: Float32Array;
+  /** 1 where a lane is muted, or another one is soloed. */
+  readonly muted: Uint8Array;
+}
+
 /** What a track asks of the player. */
 export interface TrackHost {
   readonly sampleRate: number;
-  /** Sounds a drum in the track's bus. @param cutFrames after so many it is cut off; 0 lets it ring */
-  strike(
-    track: Track,
-    lane: number,
-    drum: number,
-    velocity: number,
-    variant: number,
-    frame: number,
-    cutFrames: number,
-  ): void;
+  /** Sounds a lane in the track's bus. @param cutFrames after so many it is cut off; 0 lets it ring */
+  strike(track: Track, lane: number, velocity: number, variant: number, frame: number, cutFrames: number): void;
   anchored(anchor: TransportAnchor): void;
   queued(change: QueuedChange): void;
   repeated(track: Track): NoteSink;
@@ -76,6 +76,7 @@ export class Track {
   readonly bus = new Bus();
   readonly repeater = new NoteRepeater();
   private readonly silenced = new Uint8Array(MAX_LANES);
+  private readonly muted = new Uint8Array(MAX_LANES);
   private readonly sink: NoteSink;
   private schedule = new SchedulePointer();
   /** The same for the pattern that is queued: what it has ahead of its downbeat sounds before it takes over. */
@@ -101,6 +102,12 @@ export class Track {
   silence(lanes: readonly number[]): void {
     this.silenced.fill(0);
     for (const lane of lanes) this.silenced[lane] = 1;
+  }
+
+  /** How loud its lanes are, and which of them play nothing but what is being recorded; strokes and repeats are heard. */
+  setMix({ gains, muted }: LaneMix): void {
+    this.bus.gains.set(gains);
+    this.muted.set(muted);
   }
 
   start(run: number, fromTicks: Ticks, frame: number): void {
@@ -240,11 +247,11 @@ export class Track {
   }
 
   private playEvent(table: EventTable, index: number, frame: number): void {
-    const { lanes, drums, velocities, variants, cutTicks, bpm } = table;
+    const { lanes, velocities, variants, cutTicks, bpm } = table;
     const lane = lanes[index]!;
-    if (this.silenced[lane] !== 0) return;
+    if (this.silenced[lane] !== 0 || (this.muted[lane] !== 0 && table.always[index] === 0)) return;
     const cutFrames = cutTicks[index]! * framesPerTick(bpm, this.host.sampleRate);
-    this.host.strike(this, lane, drums[index]!, velocities[index]!, variants[index]!, frame, cutFrames);
+    this.host.strike(this, lane, velocities[index]!, variants[index]!, frame, cutFrames);
   }
 
   private repeat(anchor: TransportAnchor, frame: number, endFrame: number, untilTicks: number): void {

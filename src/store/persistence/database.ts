@@ -3,7 +3,7 @@ import type { Beat } from "@/core/beat/beat";
 import type { Groove } from "@/core/beat/feel";
 import type { KeptPass } from "@/core/beat/kept-pass";
 import { upgradeBeat, upgradeKeptPass, type Beat1, type KeptPass1 } from "@/core/formats/beat-1";
-import type { Kit } from "@/core/sound/kit";
+import type { Sounds } from "@/core/sound/sound";
 import type { DeviceProfile } from "@/inputs/device-profile";
 import type { Settings } from "../settings";
 
@@ -37,9 +37,10 @@ export interface DamagedRecord {
   readonly record: unknown;
 }
 
-export interface KitRecord {
+/** A set of sounds as it was rendered. */
+export interface SoundRecord {
   readonly key: string;
-  readonly kit: Kit;
+  readonly sounds: Sounds;
 }
 
 export interface SettingsRecord {
@@ -77,7 +78,7 @@ export class EchoPocketDatabase extends Dexie {
   readonly journal!: EntityTable<JournalRecord, "beatId">;
   readonly editors!: EntityTable<EditorRecord, "beatId">;
   readonly damaged!: EntityTable<DamagedRecord, "id">;
-  readonly kits!: EntityTable<KitRecord, "key">;
+  readonly sounds!: EntityTable<SoundRecord, "key">;
   readonly settings!: EntityTable<SettingsRecord, "key">;
   readonly marks!: EntityTable<MarkRecord, "key">;
   readonly profiles!: EntityTable<DeviceProfile, "device">;
@@ -127,6 +128,8 @@ export class EchoPocketDatabase extends Dexie {
           record.passes = upgraded(record.passes, (text) => JSON.stringify(upgradeJournal(text)));
         });
     });
+    // Kits were kept whole; what was rendered can be rendered again.
+    this.version(8).stores({ kits: null, sounds: "key" });
   }
 }
 

@@ -1,7 +1,7 @@
 import type { Groove } from "@/core/beat/feel";
 import { demoBeats } from "@/core/demo/demo-beats";
 import { demoEchoes } from "@/core/demo/demo-echoes";
-import type { Kit } from "@/core/sound/kit";
+import type { Sounds } from "@/core/sound/sound";
 import { newProfile, type DeviceProfile } from "@/inputs/device-profile";
 import { DEFAULT_SETTINGS, type Settings } from "../settings";
 import { newId } from "../new-id";
@@ -37,7 +37,7 @@ const usualDeps = (): RepositoryDeps => ({
 });
 
 /**
- * Keeps beats, playing, kits and settings in the browser. Where the browser's store is missing, full or broken, everything
+ * Keeps beats, playing, sounds and settings in the browser. Where the browser's store is missing, full or broken, everything
  * goes on in memory: no method throws, and `memoryReason` says that a reload would lose what was done since.
  */
 export class Repository {
@@ -114,13 +114,13 @@ export class Repository {
     await this.access.attempt(() => this.database.damaged.bulkDelete([...ids]), undefined);
   }
 
-  async readKit(key: string): Promise<Kit | undefined> {
-    return (await this.access.attempt(() => this.database.kits.get(key), undefined))?.kit;
+  async readSounds(key: string): Promise<Sounds | undefined> {
+    return (await this.access.attempt(() => this.database.sounds.get(key), undefined))?.sounds;
   }
 
-  /** A kit can be made again, so one that does not fit is no trouble worth telling. */
-  async writeKit(key: string, kit: Kit): Promise<void> {
-    await this.database.kits.put({ key, kit }).catch(() => undefined);
+  /** Sounds can be made again, so what does not fit is no trouble worth telling. */
+  async writeSounds(key: string, sounds: Sounds): Promise<void> {
+    await this.database.sounds.put({ key, sounds }).catch(() => undefined);
   }
 
   async readSettings(): Promise<Settings> {

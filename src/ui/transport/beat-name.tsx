@@ -1,5 +1,6 @@
 "use client";
 
+import { soundSetName } from "@/core/sound/sound-sets";
 import { useRef, useState } from "react";
 import { useBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./top-strip.module.scss";
@@ -11,7 +12,7 @@ export function BeatName() {
   const [typed, setTyped] = useState<string>();
   const dropped = useRef(false);
   const saveState = useWorkspaceState((state) => state.saveState);
-  const kitProgress = useWorkspaceState((state) => state.kitProgress);
+  const progress = useWorkspaceState((state) => state.soundProgress);
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const recording = useWorkspaceState(({ transport }) => transport.running && transport.writing === "record");
   const saved = readOnly
@@ -39,8 +40,8 @@ export function BeatName() {
           if (event.key === "Enter" || event.key === "Escape") event.currentTarget.blur();
         }}
       />
-      <span className={styles.saved} {...(kitProgress && { role: "status" })}>
-        {kitProgress ? `Making the kit… ${kitProgress.made}/${kitProgress.of}` : saved}
+      <span className={styles.saved} {...(progress && { role: "status" })}>
+        {progress ? `Making ${soundSetName(progress.set)}… ${progress.made}/${progress.of}` : saved}
       </span>
     </>
   );

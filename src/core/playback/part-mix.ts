@@ -1,22 +1,30 @@
 import type { Beat, Mix, Part } from "../beat/beat";
 import { isOpenPart } from "../beat/open-part";
 import { fromDb, panGains } from "../sound/dsp";
-import { MAX_LANES } from "../sound/track";
+import { MAX_LANES, type LaneMix } from "../sound/track";
+import { openPads } from "../timing/heard";
 
 /**
- * How loud the lanes of a part are, left and right by lane: the part's level and place, times those of each pad.
+ * How the lanes of a part are heard: the part's level and place, times those of each pad; and which pads are silenced.
  * @param recordedId the part that is being recorded, which is heard whatever is muted or soloed
  */
-export function partGains(beat: Beat, part: Part, recordedId?: number): Float32Array {
+export function partMix(beat: Beat, part: Part, recordedId?: number): LaneMix {
   const gains = new Float32Array(2 * MAX_LANES);
-  if (!isOpenPart(beat, part) && part.id !== recordedId) return gains;
+  const muted = new Uint8Array(MAX_LANES);
+  if (!isOpenPart(beat, part) && part.id !== recordedId) return { gains, muted };
   const [left, right] = gainsOf(part.mix);
   for (let lane = 0; lane < MAX_LANES; lane++) gains.set([left, right], 2 * lane);
+  const open = openPads(part);
   for (const { id, mix } of part.pads) {
     const [padLeft, padRight] = gainsOf(mix);
     gains.set([left * padLeft, right * padRight], 2 * id);
+    muted[id] = open.has(id) ? 0 : 1;
   }
-  return gains;
+  return { gains, muted };
+}
+
+export function sameMix(a: LaneMix, b: LaneMix): boolean {
+  return a.gains.every((gain, at) => gain === b.gains[at]) && a.muted.every((one, at) => one === b.muted[at]);
 }
 
 function gainsOf({ levelDb, pan }: Mix): readonly [number, number] {

@@ -1,0 +1,70 @@
+import { single, type Samples } from "./dsp";
+
+/** The name of a sound: its set, and which of it. @example "deckhouse/kick" */
+export type SoundId = string;
+
+/** What ends when the note ends. */
+export interface HeldSound {
+  /** The frames between which the samples go round as long as the note is held; without them it dies away by itself. */
+  readonly loop?: readonly [startFrame: number, endFrame: number];
+  /** In so many frames it is gone when it is let go. */
+  readonly releaseFrames: number;
+}
+
+/** Something that is struck, as samples. */
+export interface Sound {
+  /** [layer][variant]; where they go round, each goes on for three frames behind the end of its loop as at its start. */
+  readonly layers: readonly (readonly Samples[])[];
+  /** At which each layer was voiced, 1..127, the softest first; in between a layer is turned down. */
+  readonly velocities: readonly number[];
+  readonly gainLeft: number;
+  readonly gainRight: number;
+  /** Sounds of one group in a part cut each other off; 0 is no group. */
+  readonly chokeGroup: number;
+  /** Without it the sound rings out, whenever the note ends. */
+  readonly held?: HeldSound;
+}
+
+export type Sounds = Readonly<Record<SoundId, Sound>>;
+
+export interface SoundBank {
+  readonly sampleRate: number;
+  readonly sounds: Sounds;
+}
+
+/** What a lane strikes, and how fast its samples go by: 2 is an octave up. */
+export interface LaneSound {
+  readonly soundId: SoundId;
+  readonly rate: number;
+}
+
+/** By lane; lanes without one are silent. */
+export type LaneSounds = readonly (LaneSound | undefined)[];
+
+/** Amplitude of a stroke against the hardest: velocity 64 is about 9 dB down (common practice, no source). */
+export function velocityGain(velocity: number): number {
+  return single(Math.pow(velocity / 127, 1.5));
+}
+
+const VELOCITY_GAINS = Float32Array.from({ length: 128 }, (_, velocity) => velocityGain(velocity));
+
+/** The layer for a velocity: the softest that was voiced at least as hard. */
+export function layerFor(velocities: readonly number[], velocity: number): number {
+  for (let layer = 0; layer < velocities.length; layer++) if (velocity <= velocities[layer]!) return layer;
+  return velocities.length - 1;
+}
+
+/** How far a layer is turned down for a velocity, 0..127. */
+export function layerGain(layerVelocity: number, velocity: number): number {
+  return single(VELOCITY_GAINS[velocity]! / VELOCITY_GAINS[layerVelocity]!);
+}
+
+/** How long the longest of them rings after it was struck, where it is not held. */
+export function longestSeconds({ sounds, sampleRate }: SoundBank): number {
+  let frames = 0;
+  for (const { layers, held } of Object.values(sounds)) {
+    const ringing = held?.loop ? held.loop[1] + held.releaseFrames : 0;
+    for (const { length } of layers.flat()) frames = Math.max(frames, ringing || length);
+  }
+  return frames / sampleRate;
+}
