@@ -10,7 +10,7 @@ import { recordStroke, startRecording } from "../src/core/record/record-stroke";
 import { splitEchoes, type LookbackHit } from "../src/core/recover/echo";
 import { findReadings, LIKELY_METERS } from "../src/core/recover/readings";
 import type { LoopSpan } from "../src/core/time/loop-span";
-import { laneSounds } from "../src/core/playback/part-sounds";
+import { partLanes } from "../src/core/playback/part-sounds";
 import type { SoundBank } from "../src/core/sound/sound";
 import { renderSounds } from "../src/core/sound/sound-sets";
 import type { EventTable } from "@/core/sound/event-table";
@@ -25,6 +25,8 @@ import type { Row } from "./row";
 const RATE = 48000;
 
 /** A beat with so many random hits on all pads. */
+const KIT = newBeat({ id: "kit", name: "Kit" });
+
 function beatOf(hits: number, bars: number): Beat {
   const random = seededRandom(1);
   const empty = newBeat({ id: "bench", name: "Bench", bpm: 120, bars });
@@ -81,7 +83,7 @@ function longestBlock(
   const [left, right] = [new Float32Array(128), new Float32Array(128)];
   const player = new Player(RATE, tables[0]!);
   player.addSounds(bank.sounds);
-  for (const { partId } of tables) player.setSounds(partId, laneSounds(beatOf(0, 1).parts[0]!));
+  for (const { partId } of tables) player.setLanes(partId, partLanes(KIT, KIT.parts[0]!));
   player.setTables(tables);
   const blocks = 4000;
   const shortest = new Float64Array(blocks).fill(Infinity);
@@ -172,7 +174,7 @@ function rows(): Row[] {
 
   const player = new Player(RATE, compileEvents(beatOf(2000, 2), place));
   player.addSounds(bank.sounds);
-  player.setSounds(place.partId, laneSounds(many.parts[0]!));
+  player.setLanes(place.partId, partLanes(KIT, KIT.parts[0]!));
   player.start({ run: 1, fromTicks: 0 as Ticks, countIn: false });
   const [left, right] = [new Float32Array(128), new Float32Array(128)];
   const blocks = (10 * RATE) / 128;

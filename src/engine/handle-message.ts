@@ -8,7 +8,7 @@ export function handleMessage(player: Player, order: ToEngine): void {
     case "sounds":
       return player.addSounds(order.sounds);
     case "lanes":
-      return player.setSounds(order.partId, order.sounds);
+      return player.setLanes(order.partId, order.lanes);
     case "tables":
       return player.setTables(order.tables);
     case "lead":

@@ -1,7 +1,7 @@
 import type { ClickSettings } from "@/core/sound/click-track";
 import type { EventTable } from "@/core/sound/event-table";
 import type { RepeatedNote, RepeatHold } from "@/core/sound/note-repeater";
-import type { LaneSounds, Sounds } from "@/core/sound/sound";
+import type { PartLanes, Sounds } from "@/core/sound/sound";
 import type { LaneMix, QueuedChange, SwitchMoment } from "@/core/sound/track";
 import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
@@ -23,7 +23,7 @@ export type ToEngine =
   /** Sounds that are there from here on, more of them as they are made. */
   | { readonly type: "sounds"; readonly sounds: Sounds }
   /** What the lanes of a part strike. */
-  | { readonly type: "lanes"; readonly partId: number; readonly sounds: LaneSounds }
+  | { readonly type: "lanes"; readonly partId: number; readonly lanes: PartLanes }
   /** What parts play from here on, all of them at the same moment. */
   | { readonly type: "tables"; readonly tables: readonly EventTable[] }
   | { readonly type: "lead"; readonly partId: number }

@@ -26,25 +26,27 @@ export function takesText(target: EventTarget | null): boolean {
 
 /**
  * Drums with the letter keys.
- * @param padAt the id of the pad that lies on a key, by the key's place in the list; undefined where none does
+ * @param lanesAt what a key strikes, by its place in the list: nothing, a pad, or the notes of a chord
  * @returns the undo of the subscription
  */
 export function listenToKeys(
   target: Window,
   listener: PadListener,
   levels: () => KeyLevels,
-  padAt: (key: number) => number | undefined,
+  lanesAt: (key: number) => readonly number[],
 ): () => void {
   const press = (event: KeyboardEvent) => {
     if (event.repeat || event.ctrlKey || event.metaKey || takesText(event.target)) return undefined;
     const key = PAD_KEYS.indexOf(event.code as (typeof PAD_KEYS)[number]);
-    const pad = key < 0 ? undefined : padAt(key);
-    if (pad === undefined) return undefined;
+    const lanes = key < 0 ? [] : lanesAt(key);
+    if (lanes.length === 0) return undefined;
     event.preventDefault();
     const { level, accent, soft } = levels();
     const velocity = event.shiftKey ? accent : event.altKey ? soft : level;
-    listener.strike({ pad, velocity, timeMs: event.timeStamp, device: KEYS_DEVICE });
-    return pad;
+    for (const pad of lanes) listener.strike({ pad, velocity, timeMs: event.timeStamp, device: KEYS_DEVICE });
+    return lanes;
   };
-  return listenToHeldKeys(target, press, (pad, timeMs) => listener.release({ pad, timeMs, device: KEYS_DEVICE }));
+  return listenToHeldKeys(target, press, (lanes, timeMs) =>
+    lanes.forEach((pad) => listener.release({ pad, timeMs, device: KEYS_DEVICE })),
+  );
 }

@@ -33,6 +33,8 @@ export interface DeviceProfile {
   readonly padMaskMs: Readonly<Record<number, number>>;
   /** Some pedals send 0 when they are down. */
   readonly pedalReversed: boolean;
+  /** The name of the part that it plays, in beats that have one; else the part that is open. */
+  readonly plays: string;
   /** How much later than it was struck a hit arrives; taken off its time. */
   readonly delayMs: number;
 }
@@ -46,6 +48,7 @@ export function newProfile(device: string): DeviceProfile {
     device,
     on: true,
     channel: 0,
+    plays: "",
     mappings: [],
     curve: 0,
     fixedVelocity: 0,

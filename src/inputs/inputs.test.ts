@@ -1,5 +1,6 @@
+import { padsOf } from "@/core/beat/lanes";
+import { newBeat } from "@/core/beat/new-beat";
 import { drumOf } from "@/core/beat/beat";
-import { defaultPads } from "@/core/beat/new-beat";
 import { DRUMS, type DrumId } from "@/core/drums";
 import { GM_PERCUSSION } from "@/core/formats/gm-percussion";
 import type { Ticks } from "@/core/time/ticks";
@@ -10,7 +11,8 @@ import { StandInDrummer, DEFAULT_STAND_IN, type StandInSettings } from "./stand-
 import { STAND_IN_PARTS, standInBar, type StandInPart } from "./stand-in/stand-in-score";
 import { curvedVelocity } from "./velocity-curve";
 
-const pads = defaultPads();
+const part = newBeat({ id: "b", name: "B" }).parts[0]!;
+const pads = padsOf(part);
 const padOf = (drum: DrumId) => pads.find((pad) => drumOf(pad) === drum)!.id;
 
 describe("messages, by the table of status bytes of the MIDI 1.0 Detailed Specification (from memory)", () => {
@@ -57,7 +59,7 @@ function device(change: Partial<DeviceProfile> = {}) {
       command: (command, down) => did.push(`${command} ${down ? "down" : "up"}`),
     },
     profile: () => state.profile,
-    pads: () => pads,
+    part: () => part,
     seen: (message) => seen.push(message),
     taught: (trigger) => {
       if (state.taught === undefined) return false;
@@ -293,7 +295,7 @@ test("a message without a time has the time at which it came", () => {
       command: () => {},
     },
     profile: () => newProfile("Kit"),
-    pads: () => pads,
+    part: () => part,
     seen: () => {},
     taught: () => false,
   });

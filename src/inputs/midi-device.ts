@@ -1,4 +1,5 @@
-import { drumOf, type Pad } from "@/core/beat/beat";
+import { drumOf, type Pad, type Part } from "@/core/beat/beat";
+import { findLane, padsOf } from "@/core/beat/lanes";
 import type { DrumId, PadRole } from "@/core/drums";
 import { GM_PERCUSSION } from "@/core/formats/gm-percussion";
 import type { CommandListener } from "./commands";
@@ -11,6 +12,8 @@ import { curvedVelocity } from "./velocity-curve";
 
 /** A switch is down from the middle of its range on (MIDI 1.0: 64 and more is on). */
 const SWITCH_ON = 64;
+/** Controller 64 holds notes (MIDI 1.0; from memory). */
+const SUSTAIN_CONTROLLER = 64;
 /** A hand on a cymbal presses hard at once (common practice, no source). */
 const GRAB_FROM = 64;
 /** How long a half-open hat rings. */
@@ -32,8 +35,8 @@ export interface SeenMessage {
 export interface MidiDeviceDeps {
   readonly listener: PadListener & CommandListener;
   profile(): DeviceProfile;
-  /** The pads of the part that is open. */
-  pads(): readonly Pad[];
+  /** The part that it plays. */
+  part(): Part;
   seen(message: SeenMessage): void;
   /** Takes a trigger that somebody waits for to learn. @returns true when it was taken */
   taught(trigger: Trigger): boolean;
@@ -48,6 +51,8 @@ export class MidiDevice {
   /** Which pad or command each note that is down has triggered, so that its end reaches the same one. */
   private readonly held = new Map<number, Target>();
   private readonly heldSwitches = new Map<number, Target>();
+  /** Notes that were let go while the sustain pedal is down; undefined while it is up. */
+  private sustained: Target[] | undefined;
   private readonly lastStrikeMs = new Map<number, number>();
 
   constructor(private readonly deps: MidiDeviceDeps) {}
@@ -77,7 +82,9 @@ export class MidiDevice {
 
   /** Ends everything that is down: the device is gone, or was switched off. */
   letGo(timeMs: number): void {
-    for (const target of [...this.held.values(), ...this.heldSwitches.values()]) this.end(target, timeMs);
+    const sustained = this.sustained ?? [];
+    this.sustained = undefined;
+    for (const target of [...sustained, ...this.held.values(), ...this.heldSwitches.values()]) this.end(target, timeMs);
     this.held.clear();
     this.heldSwitches.clear();
   }
@@ -97,7 +104,8 @@ export class MidiDevice {
 
   private strike(pad: number, velocity: number, profile: DeviceProfile, timeMs: number): void {
     const sinceMs = timeMs - (this.lastStrikeMs.get(pad) ?? -Infinity);
-    const masked = sinceMs >= 0 && sinceMs < (profile.padMaskMs[pad] ?? profile.maskMs);
+    const maskMs = this.deps.part().kind === "kit" ? (profile.padMaskMs[pad] ?? profile.maskMs) : 0;
+    const masked = sinceMs >= 0 && sinceMs < maskMs;
     // Counted from the stroke itself, so that a row of false notes does not hold off the next true one.
     if (!masked) this.lastStrikeMs.set(pad, timeMs);
     const half = this.roleOf(pad) === "hatOpen" && this.pedalMoved && this.pedal.opening === "half";
@@ -115,7 +123,8 @@ export class MidiDevice {
     const target = this.held.get(note);
     if (!target) return;
     this.held.delete(note);
-    this.end(target, timeMs);
+    if (this.sustained && target.kind === "pad") this.sustained.push(target);
+    else this.end(target, timeMs);
   }
 
   private end(target: Target, timeMs: number): void {
@@ -140,10 +149,23 @@ export class MidiDevice {
     const isPedal = controller === HAT_PEDAL_CONTROLLER;
     if (!isPedal && value >= SWITCH_ON && this.deps.taught(trigger)) return;
     const target = profile.mappings.find((mapping) => sameTrigger(mapping.trigger, trigger))?.target;
-    const did = target ? this.nameOf(target) : isPedal ? "Hat pedal" : "nothing";
+    const sustains = controller === SUSTAIN_CONTROLLER && this.deps.part().kind === "tonal";
+    const did = target ? this.nameOf(target) : isPedal ? "Hat pedal" : sustains ? "Sustain pedal" : "nothing";
     this.deps.seen({ device: profile.device, trigger, value, timeMs, did });
     if (target) return this.throwSwitch(controller, value, target, profile, timeMs);
+    if (sustains) return this.sustain(value >= SWITCH_ON, timeMs);
     if (isPedal) this.movePedal(profile.pedalReversed ? 127 - value : value, profile, timeMs);
+  }
+
+  private sustain(down: boolean, timeMs: number): void {
+    if (down) {
+      this.sustained ??= [];
+      return;
+    }
+    const sustained = this.sustained ?? [];
+    this.sustained = undefined;
+    const held = [...this.held.values()];
+    for (const target of sustained) if (!held.some((other) => sameTarget(other, target))) this.end(target, timeMs);
   }
 
   private throwSwitch(controller: number, value: number, target: Target, profile: DeviceProfile, timeMs: number): void {
@@ -169,11 +191,12 @@ export class MidiDevice {
     if (splashes) this.strike(open, profile.fixedVelocity || SPLASH_VELOCITY, profile, timeMs);
   }
 
-  /** A learnt note, else the pad that has it, else the pad whose drum General MIDI names; hats go by the pedal. */
+  /** A note of a tonal part; of a kit a learnt note, else the pad that has it, else the pad whose drum General MIDI names; hats go by the pedal. */
   private targetOf(profile: DeviceProfile, note: number): Target | undefined {
     const trigger: Trigger = { kind: "note", number: note };
     const learnt = profile.mappings.find((mapping) => sameTrigger(mapping.trigger, trigger))?.target;
     if (learnt?.kind === "command") return learnt;
+    if (this.deps.part().kind === "tonal") return { kind: "pad", pad: note };
     const pad = learnt?.pad ?? this.padWithNote(note) ?? this.padOf(GM_PERCUSSION[note]?.drum);
     return pad === undefined ? undefined : { kind: "pad", pad: this.hatByPedal(pad) };
   }
@@ -182,24 +205,32 @@ export class MidiDevice {
     const role = this.roleOf(pad);
     if (!this.pedalMoved || (role !== "hatClosed" && role !== "hatOpen")) return pad;
     const wanted = this.pedal.opening === "closed" ? "hatClosed" : "hatOpen";
-    return this.deps.pads().find((other) => other.role === wanted)?.id ?? pad;
+    return this.pads.find((other) => other.role === wanted)?.id ?? pad;
+  }
+
+  private get pads(): readonly Pad[] {
+    return padsOf(this.deps.part());
   }
 
   private padWithNote(note: number): number | undefined {
-    return this.deps.pads().find((pad) => pad.note === note)?.id;
+    return this.pads.find((pad) => pad.note === note)?.id;
   }
 
   private padOf(drum: DrumId | undefined): number | undefined {
-    return drum && this.deps.pads().find((pad) => drumOf(pad) === drum)?.id;
+    return drum && this.pads.find((pad) => drumOf(pad) === drum)?.id;
   }
 
   private roleOf(pad: number): PadRole | undefined {
-    return this.deps.pads().find(({ id }) => id === pad)?.role;
+    return this.pads.find(({ id }) => id === pad)?.role;
   }
 
   private nameOf(target: Target | undefined): string {
     if (!target) return "no pad has this note";
     if (target.kind === "command") return target.command;
-    return this.deps.pads().find(({ id }) => id === target.pad)?.name ?? "a pad of another part";
+    return findLane(this.deps.part(), target.pad)?.name ?? "a pad of another part";
   }
+}
+
+function sameTarget(a: Target, b: Target): boolean {
+  return a.kind === "pad" && b.kind === "pad" && a.pad === b.pad;
 }

@@ -10,6 +10,8 @@ export interface PlayedHit {
   /** The event's own time stamp, on the clock of `performance.now()`. */
   readonly timeMs: number;
   readonly device: string;
+  /** The part that its device plays; the open one where it is left out. */
+  readonly partId?: number;
   /** A second note of one stroke: kept and marked, but silent. */
   readonly masked?: true;
   /** The sound is cut off after so long, as of a half-closed hat. */
@@ -21,6 +23,7 @@ export interface PadRelease {
   readonly pad: number;
   readonly timeMs: number;
   readonly device: string;
+  readonly partId?: number;
 }
 
 /** Where all devices bring what is played. */
@@ -30,5 +33,5 @@ export interface PadListener {
   /** The sound of a pad is stopped by hand. */
   choke(release: PadRelease): void;
   /** A held pad is pressed harder or softer. @param velocity 1..127 */
-  press(pad: number, velocity: number): void;
+  press(pad: number, velocity: number, partId?: number): void;
 }

@@ -33,7 +33,7 @@ export class BeatDocument extends Controller implements EditorListener {
     super(store);
     const current = () => ({
       beat: this.beat,
-      recording: this.state.recording,
+      recordings: Object.values(this.state.recordings),
       lost: this.state.lostPasses,
     });
     const deps = { beats: repository.beats, current, onSaved: (saved: Saved) => this.saved(saved) };
@@ -117,7 +117,7 @@ export class BeatDocument extends Controller implements EditorListener {
 
   /** Another tab goes on with the beat. */
   async end(): Promise<void> {
-    this.set({ recording: undefined, transport: { ...this.state.transport, writing: "off", waiting: false } });
+    this.set({ recordings: {}, transport: { ...this.state.transport, writing: "off", waiting: false } });
     await this.autosave.flush(true);
     this.retire("Another tab goes on with this beat.");
   }
@@ -147,7 +147,7 @@ export class BeatDocument extends Controller implements EditorListener {
 
   private retire(notice: string): void {
     this.autosave.stop();
-    this.set({ readOnly: true, editorState: "elsewhere", recording: undefined, notice });
+    this.set({ readOnly: true, editorState: "elsewhere", recordings: {}, notice });
   }
 
   private saved(saved: Saved): void {

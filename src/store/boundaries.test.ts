@@ -1,3 +1,4 @@
+import type { KitPart } from "@/core/beat/beat";
 import { newBeat } from "@/core/beat/new-beat";
 import { seededRandom } from "@/core/random";
 import type { GridName } from "@/core/time/grid";
@@ -160,7 +161,9 @@ describe("taking back", () => {
     [{ 12: 2 }, "lap 3, 2 crashes"],
     [{ 0: 2, 1: 2, 8: 0 }, "lap 3, 4 hits"],
   ])("what is taken back is told: %j is %s", (counts, label) =>
-    expect(lapLabel(2, counts as Record<number, number>, newBeat({ id: "b", name: "B" }).parts[0]!.pads)).toBe(label),
+    expect(
+      lapLabel(2, [{ part: newBeat({ id: "b", name: "B" }).parts[0]!, counts: counts as Record<number, number> }]),
+    ).toBe(label),
   );
 
   test("in overdub it is the newest lap that goes, the label says what it is, and recording goes on", () => {
@@ -356,10 +359,10 @@ test("the click of an empty pattern ends where one with hits takes over", () => 
 
 test("a key strikes the pad that lies in its place, whatever its id is", () => {
   const { workspace } = session();
-  const [part] = workspace.beat.parts;
-  const pads = part!.pads.map((pad) => ({ ...pad, id: 127 - pad.id }));
-  workspace.document.edit({ ...workspace.beat, parts: [{ ...part!, pads }] }, "Other ids");
-  expect([workspace.padAt(0), workspace.padAt(15), workspace.padAt(16)]).toEqual([127, 112, undefined]);
+  const part = workspace.beat.parts[0] as KitPart;
+  const pads = part.pads.map((pad) => ({ ...pad, id: 127 - pad.id }));
+  workspace.document.edit({ ...workspace.beat, parts: [{ ...part, pads }] }, "Other ids");
+  expect([workspace.lanesAt(0), workspace.lanesAt(15), workspace.lanesAt(16)]).toEqual([[127], [112], []]);
   workspace.transport.toggleRecord();
   workspace.strike({ pad: 127, velocity: 100, timeMs: 1, device: "keys" });
   expect(hitsOf(workspace).map(({ lane }) => lane)).toEqual([127]);

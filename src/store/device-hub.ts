@@ -66,9 +66,9 @@ export class DeviceHub extends Controller implements MidiPortListener {
   plugged(port: MidiPort): void {
     if (this.plugs.has(port.id)) return;
     const device = new MidiDevice({
-      listener: this.deps.listener,
+      listener: this.listenerOf(port.name),
       profile: () => this.profileOf(port.name),
-      pads: () => findPart(this.beat, this.state.place.partId).pads,
+      part: () => findPart(this.beat, this.partOf(port.name) ?? this.state.place.partId),
       seen: (message) => this.see(message),
       taught: (trigger) => this.teach(port.name, trigger),
     });
@@ -108,6 +108,18 @@ export class DeviceHub extends Controller implements MidiPortListener {
     this.plugged(this.standIn);
   }
 
+  /** The part that a device plays of its own choice; undefined where it plays the open one. */
+  partOf(device: string): number | undefined {
+    const { plays } = this.profileOf(device);
+    return plays === "" ? undefined : this.beat.parts.find(({ name }) => name === plays)?.id;
+  }
+
+  /** A part has another name now: its devices go along. */
+  partRenamed(before: string, name: string): void {
+    for (const { device, plays } of Object.values(this.state.midi.profiles))
+      if (plays === before) this.setProfile(device, { plays: name });
+  }
+
   profileOf(device: string): DeviceProfile {
     return this.state.midi.profiles[device] ?? newProfile(device);
   }
@@ -138,6 +150,22 @@ export class DeviceHub extends Controller implements MidiPortListener {
     this.standIn?.close();
     this.plugs.forEach(({ unlisten }) => unlisten());
     void this.connection?.close();
+  }
+
+  /** What a device plays reaches its part. */
+  private listenerOf(device: string): DeviceHubDeps["listener"] {
+    const { listener } = this.deps;
+    const inPart = <T extends object>(stroke: T): T & { readonly partId?: number } => {
+      const partId = this.partOf(device);
+      return { ...stroke, ...(partId !== undefined && { partId }) };
+    };
+    return {
+      strike: (hit) => listener.strike(inPart(hit)),
+      release: (release) => listener.release(inPart(release)),
+      choke: (release) => listener.choke(inPart(release)),
+      press: (pad, velocity) => listener.press(pad, velocity, this.partOf(device)),
+      command: (command, down, timeMs) => listener.command(command, down, timeMs),
+    };
   }
 
   private teach(device: string, trigger: Trigger): boolean {

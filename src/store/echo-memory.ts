@@ -1,3 +1,4 @@
+import { findLane } from "@/core/beat/lanes";
 import type { Beat } from "@/core/beat/beat";
 import { findPart } from "@/core/beat/edit";
 import type { PlacedStroke } from "@/core/record/placed-stroke";
@@ -103,9 +104,9 @@ export class EchoMemory extends Controller {
     await this.lookback.settled();
   }
 
-  private remember({ pad, velocity, timeMs, device, masked, along }: PlayedHit & Pick<LookbackHit, "along">): void {
-    const { partId } = this.state.place;
-    const note = findPart(this.beat, partId).pads.find(({ id }) => id === pad)?.note;
+  private remember(played: PlayedHit & Pick<LookbackHit, "along">): void {
+    const { pad, velocity, timeMs, device, masked, along, partId = this.state.place.partId } = played;
+    const note = findLane(findPart(this.beat, partId), pad)?.note;
     if (note === undefined || !this.state.settings.rememberPlaying) return;
     const hit: LookbackHit = {
       timeMs: performance.timeOrigin + timeMs,

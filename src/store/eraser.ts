@@ -1,30 +1,30 @@
 import type { PatternPlace } from "@/core/beat/beat";
 import { wholeSpan } from "@/core/beat/beat";
-import { findPattern } from "@/core/beat/edit";
+import { findPart, findPattern } from "@/core/beat/edit";
 import { eraseSpan } from "@/core/record/erase";
 import type { Ticks } from "@/core/time/ticks";
 import type { BeatDocument } from "./beat-document";
-import type { Audible, Playback } from "./playback";
 import { Controller, type WorkspaceStore } from "./controller";
-import { spanOf } from "./workspace-state";
+import type { Audible, Playback } from "./playback";
+import { placeOf, spanOf } from "./workspace-state";
 
 /** How often hits that have gone by under a held pad are taken away; their sound is off from the first moment. */
 const SWEEP_MS = 40;
 
-/** Since when a pad is held. */
+/** Since when a lane is erased; without a moment its whole part of the loop went at once. */
 interface HeldSince {
-  readonly partId: number;
   readonly run: number;
   readonly ticks: Ticks;
 }
 
 /** Erase: what sounds of the pads that are held with it goes, for as long as both are held. */
 export class Eraser extends Controller {
-  private readonly held = new Map<number, HeldSince | undefined>();
+  /** By part, the lanes that are down. */
+  private readonly down = new Map<number, Set<number>>();
+  /** By part, the lanes that are erased: those that are down, and of notes all between them. */
+  private readonly erased = new Map<number, Map<number, HeldSince | undefined>>();
   private timer: ReturnType<typeof setInterval> | undefined;
   private gestures = 0;
-  /** The part whose lanes are silent meanwhile. */
-  private silenced: number | undefined;
 
   constructor(
     store: WorkspaceStore,
@@ -38,40 +38,26 @@ export class Eraser extends Controller {
   hold(on: boolean, timeMs: number): void {
     if (on === this.state.erasing.on) return;
     if (on) this.gestures++;
-    else [...this.held.keys()].forEach((pad) => this.release(pad, timeMs));
+    else for (const [partId, lanes] of this.down) [...lanes].forEach((lane) => this.release(partId, lane, timeMs));
     this.set({ erasing: { on, pads: [] } });
   }
 
   /** A pad is struck while erase is held. With the transport stopped its whole part of the loop goes. */
-  press(pad: number, timeMs: number): void {
-    const audible = this.playback.audibleAt(timeMs);
-    if (!audible || !this.state.transport.running) {
-      const span = spanOf(this.state, this.state.place);
-      this.erase(new Set([pad]), this.state.place, 0 as Ticks, span.lengthTicks);
-      this.held.set(pad, undefined);
-    } else {
-      this.held.set(pad, sinceOf(audible));
-      this.timer ??= setInterval(() => this.sweep(performance.now()), SWEEP_MS);
-    }
-    this.tell();
+  press(partId: number, lane: number, timeMs: number): void {
+    this.down.set(partId, (this.down.get(partId) ?? new Set()).add(lane));
+    this.follow(partId, timeMs);
   }
 
-  release(pad: number, timeMs: number): void {
-    if (!this.held.has(pad)) return;
-    this.sweepPad(pad, timeMs);
-    this.held.delete(pad);
-    if (this.held.size === 0) {
-      clearInterval(this.timer);
-      this.timer = undefined;
-    }
-    this.tell();
+  release(partId: number, lane: number, timeMs: number): void {
+    if (!this.down.get(partId)?.delete(lane)) return;
+    this.follow(partId, timeMs);
   }
 
   /** A rectangle drawn over the lanes, in positions of the pattern; one gesture, one step of undo. */
   eraseRange(pads: ReadonlySet<number>, fromTicks: Ticks, toTicks: Ticks): void {
     const { place, hearing } = this.state;
     const whole = wholeSpan(findPattern(this.beat, place), this.beat.meter);
-    const keep = this.state.recording?.passId;
+    const keep = this.openPass(place.partId);
     this.document.edit(
       eraseSpan(this.beat, place, pads, fromTicks, toTicks, whole, hearing, keep),
       "Erase",
@@ -83,46 +69,87 @@ export class Eraser extends Controller {
     clearInterval(this.timer);
   }
 
-  private sweep(nowMs: number): void {
-    this.held.forEach((_, pad) => this.sweepPad(pad, nowMs));
-    if (this.silenced !== this.state.place.partId) this.tell();
+  /** Begins and ends lanes of a part as its pads go down and up. */
+  private follow(partId: number, timeMs: number): void {
+    const erased = this.erased.get(partId) ?? new Map<number, HeldSince | undefined>();
+    this.erased.set(partId, erased);
+    const lanes = this.lanesBetween(partId);
+    for (const lane of [...erased.keys()]) {
+      if (lanes.has(lane)) continue;
+      this.sweepLane(partId, lane, timeMs);
+      erased.delete(lane);
+    }
+    for (const lane of lanes) if (!erased.has(lane)) erased.set(lane, this.begin(partId, lane, timeMs));
+    this.keepSweeping();
+    this.tell(partId);
   }
 
-  private sweepPad(pad: number, nowMs: number): void {
-    const since = this.held.get(pad);
-    const audible = this.playback.audibleAt(nowMs);
+  /** Of notes, all from the lowest to the highest that is down. */
+  private lanesBetween(partId: number): ReadonlySet<number> {
+    const down = this.down.get(partId) ?? new Set<number>();
+    if (findPart(this.beat, partId).kind === "kit" || down.size < 2) return new Set(down);
+    const lowest = Math.min(...down);
+    return new Set(Array.from({ length: Math.max(...down) - lowest + 1 }, (_, above) => lowest + above));
+  }
+
+  private begin(partId: number, lane: number, timeMs: number): HeldSince | undefined {
+    const audible = this.playback.audibleAt(timeMs, partId);
+    if (audible && this.state.transport.running) return sinceOf(audible);
+    const place = placeOf(this.state, partId);
+    this.erase(lane, place, 0 as Ticks, spanOf(this.state, place).lengthTicks);
+    return undefined;
+  }
+
+  private keepSweeping(): void {
+    const sweeps = [...this.erased.values()].some((lanes) => [...lanes.values()].some((since) => since !== undefined));
+    if (sweeps) this.timer ??= setInterval(() => this.sweep(performance.now()), SWEEP_MS);
+    else {
+      clearInterval(this.timer);
+      this.timer = undefined;
+    }
+  }
+
+  private sweep(nowMs: number): void {
+    for (const [partId, lanes] of this.erased) for (const lane of lanes.keys()) this.sweepLane(partId, lane, nowMs);
+  }
+
+  private sweepLane(partId: number, lane: number, nowMs: number): void {
+    const since = this.erased.get(partId)?.get(lane);
+    const audible = this.playback.audibleAt(nowMs, partId);
     if (!since || !audible) return;
-    this.held.set(pad, sinceOf(audible));
-    // Another part is open: of that nothing goes but what comes from here on.
-    if (audible.anchor.partId !== since.partId) return;
+    this.erased.get(partId)!.set(lane, sinceOf(audible));
     // Another pattern has taken over in between: it is erased from where it began.
     const from = audible.anchor.run === since.run ? since.ticks : (0 as Ticks);
-    const place = { partId: this.state.place.partId, patternId: audible.anchor.patternId };
-    if (place.patternId === this.state.place.patternId) this.erase(new Set([pad]), place, from, audible.ticks);
+    const place = placeOf(this.state, partId);
+    if (audible.anchor.patternId === place.patternId) this.erase(lane, place, from, audible.ticks);
   }
 
-  private erase(pads: ReadonlySet<number>, place: PatternPlace, from: Ticks, to: Ticks): void {
+  private erase(lane: number, place: PatternPlace, from: Ticks, to: Ticks): void {
     const span = spanOf(this.state, place);
     const { hearing } = this.state;
-    const keep = this.state.recording?.passId;
-    this.document.edit(eraseSpan(this.beat, place, pads, from, to, span, hearing, keep), "Erase", this.key());
+    const keep = this.openPass(place.partId);
+    this.document.edit(
+      eraseSpan(this.beat, place, new Set([lane]), from, to, span, hearing, keep),
+      "Erase",
+      this.key(),
+    );
+  }
+
+  private openPass(partId: number): number | undefined {
+    return this.state.recordings[partId]?.passId;
   }
 
   private key(): string {
     return `erase ${this.gestures}`;
   }
 
-  private tell(): void {
-    const lanes = [...this.held.keys()];
-    const { partId } = this.state.place;
-    this.set({ erasing: { ...this.state.erasing, pads: lanes } });
-    if (this.silenced !== undefined && this.silenced !== partId)
-      this.playback.send({ type: "silence", partId: this.silenced, lanes: [] });
-    this.silenced = lanes.length > 0 ? partId : undefined;
+  private tell(partId: number): void {
+    const lanes = [...(this.erased.get(partId)?.keys() ?? [])];
+    if (partId === this.state.place.partId) this.set({ erasing: { ...this.state.erasing, pads: lanes } });
     this.playback.send({ type: "silence", partId, lanes });
   }
 }
 
-function sinceOf({ ticks, anchor: { partId, run } }: Audible): HeldSince {
-  return { partId, run, ticks };
+function sinceOf({ ticks, anchor: { run } }: Audible): HeldSince {
+  return { run, ticks };
 }

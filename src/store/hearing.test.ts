@@ -88,7 +88,7 @@ test("each time in record is undone by itself, in its own lap; practice and play
   play(0, 1500);
   workspace.transport.toggleRecord();
   expect(passesOf(workspace).map(({ hits }) => hits.length)).toEqual([1, 1]);
-  expect(workspace.state.recording).toBeUndefined();
+  expect(workspace.state.recordings).toEqual({});
   workspace.document.undo();
   expect(passesOf(workspace).map(({ hits }) => hits.length)).toEqual([1]);
   workspace.document.undo();

@@ -67,4 +67,9 @@ export class LaneView extends Controller {
     const ticks = hits.find(({ id }) => id === focus)?.played.ticks;
     return ticks === undefined ? undefined : (Math.max(0, ticks) as Ticks);
   }
+
+  /** Only the lanes that hits lie on, or all. */
+  toggleFold(): void {
+    this.set({ folded: !this.state.folded });
+  }
 }

@@ -15,7 +15,8 @@ interface HeldPad {
 
 /** Note repeat as hands use it: a rate that is held or latched, and the pads that are held with it. */
 export class NoteRepeat extends Controller {
-  private readonly heldPads = new Map<number, HeldPad>();
+  /** By part and pad. */
+  private readonly heldPads = new Map<string, HeldPad>();
   private heldRates: readonly RepeatRate[] = [];
   private latched: RepeatRate | undefined;
 
@@ -27,24 +28,23 @@ export class NoteRepeat extends Controller {
   }
 
   /** A rate goes down or up; of several the last one counts. */
-  hold(hold: RepeatHold): boolean {
-    const held = { hold, partId: this.state.place.partId };
-    this.heldPads.set(hold.pad, held);
+  hold(partId: number, hold: RepeatHold): boolean {
+    const held = { hold, partId };
+    this.heldPads.set(`${partId} ${hold.pad}`, held);
     if (!this.state.repeat.rate) return false;
     this.sendHold(held);
     return true;
   }
 
-  release(pad: number): void {
-    const held = this.heldPads.get(pad);
-    this.heldPads.delete(pad);
-    if (held && this.state.repeat.rate) this.playback.send({ type: "release", partId: held.partId, lane: pad });
+  release(partId: number, pad: number): void {
+    const held = this.heldPads.delete(`${partId} ${pad}`);
+    if (held && this.state.repeat.rate) this.playback.send({ type: "release", partId, lane: pad });
   }
 
-  press(pad: number, velocity: number): void {
-    const held = this.heldPads.get(pad);
+  press(partId: number, pad: number, velocity: number): void {
+    const held = this.heldPads.has(`${partId} ${pad}`);
     if (held && this.state.repeat.rate && this.state.settings.repeatLevel === "pressure")
-      this.playback.send({ type: "press", partId: held.partId, lane: pad, velocity });
+      this.playback.send({ type: "press", partId, lane: pad, velocity });
   }
 
   holdRate(rate: RepeatRate, down: boolean): void {

@@ -1,17 +1,28 @@
 import type { Beat, Mix, Part } from "@/core/beat/beat";
-import { findPart, setPart } from "@/core/beat/edit";
-import { addKitPart, duplicatePart, movePart, removePart, type AddedPart } from "@/core/beat/part-edit";
+import { playsItself } from "@/core/beat/also-plays";
+import { findPart, setPart, setTonal, type TonalChange } from "@/core/beat/edit";
+import { addKitPart, addTonalPart, duplicatePart, movePart, removePart, type AddedPart } from "@/core/beat/part-edit";
 import { CoreError } from "@/core/core-error";
+import type { VoiceId } from "@/core/instruments";
 import type { BeatDocument } from "./beat-document";
 import { Controller, type WorkspaceStore } from "./controller";
+import type { DeviceHub } from "./device-hub";
 import type { PatternRun } from "./pattern-run";
+
+/** A voice's first key lies within so many octaves of where it usually does. */
+const MOST_OCTAVES = 3;
+
+export interface PartListDeps {
+  readonly document: BeatDocument;
+  readonly patterns: PatternRun;
+  readonly devices: Pick<DeviceHub, "partRenamed">;
+}
 
 /** The instruments of the beat: which one is open, and what is done with each; nothing here stops the loop. */
 export class PartList extends Controller {
   constructor(
     store: WorkspaceStore,
-    private readonly document: BeatDocument,
-    private readonly patterns: PatternRun,
+    private readonly deps: PartListDeps,
   ) {
     super(store);
   }
@@ -24,7 +35,7 @@ export class PartList extends Controller {
   }
 
   open(partId: number): void {
-    this.patterns.openPart(partId);
+    this.deps.patterns.openPart(partId);
     this.set({ notice: `Part: ${findPart(this.beat, partId).name}` });
   }
 
@@ -39,20 +50,27 @@ export class PartList extends Controller {
     this.grow("Add a part", addKitPart);
   }
 
+  addVoice(voiceId: VoiceId): void {
+    this.grow("Add a part", (beat) => addTonalPart(beat, voiceId));
+  }
+
   duplicate(partId: number): void {
     this.grow("Duplicate part", (beat) => duplicatePart(beat, partId));
   }
 
   remove(partId: number): void {
-    this.document.edit(removePart(this.beat, partId), `Delete ${findPart(this.beat, partId).name}`);
+    this.deps.document.edit(removePart(this.beat, partId), `Delete ${findPart(this.beat, partId).name}`);
   }
 
   rename(partId: number, name: string): void {
+    const before = findPart(this.beat, partId).name;
     this.change(partId, { name }, "Rename part");
+    const after = findPart(this.beat, partId).name;
+    if (after !== before) this.deps.devices.partRenamed(before, after);
   }
 
   move(partId: number, by: 1 | -1): void {
-    this.document.edit(movePart(this.beat, partId, by), "Move part");
+    this.deps.document.edit(movePart(this.beat, partId, by), "Move part");
   }
 
   toggleMute(partId: number): void {
@@ -69,6 +87,34 @@ export class PartList extends Controller {
     this.change(partId, { mix: { ...findPart(this.beat, partId).mix, ...change } }, "Level of part", gesture);
   }
 
+  /** What a tonal part sounds as, and what its keys play. */
+  setTonal(partId: number, change: TonalChange, gesture?: string): void {
+    const label = "voiceId" in change ? "Voice" : "scale" in change ? "Scale" : "Transpose";
+    this.deps.document.edit(setTonal(this.beat, partId, change), label, gesture);
+  }
+
+  /** Lets a part sound what is played in another one; refused where that would lead back to it. */
+  setAlsoPlays(partId: number, otherId: number | undefined): void {
+    const next = setPart(this.beat, partId, { alsoPlays: otherId });
+    if (playsItself(next, findPart(next, partId))) {
+      const { name } = findPart(this.beat, partId);
+      return this.set({ notice: `That would lead back to ${name}: parts can't play each other in a circle.` });
+    }
+    this.deps.document.edit(next, "Also plays");
+  }
+
+  /** Moves the keys of a tonal part by octaves. */
+  shiftOctave(by: 1 | -1): void {
+    const { partId } = this.state.place;
+    if (findPart(this.beat, partId).kind !== "tonal") return;
+    const before = this.state.octaves[partId] ?? 0;
+    const octave = Math.max(-MOST_OCTAVES, Math.min(MOST_OCTAVES, before + by));
+    this.set({
+      octaves: { ...this.state.octaves, [partId]: octave },
+      notice: `Octave ${octave > 0 ? `+${octave}` : octave}`,
+    });
+  }
+
   private change(
     partId: number,
     change: Partial<Pick<Part, "name" | "muted" | "soloed" | "mix">>,
@@ -78,14 +124,14 @@ export class PartList extends Controller {
     const next = setPart(this.beat, partId, change);
     const before = findPart(this.beat, partId);
     if (Object.entries(findPart(next, partId)).every(([key, value]) => before[key as keyof Part] === value)) return;
-    this.document.edit(next, label, gesture);
+    this.deps.document.edit(next, label, gesture);
   }
 
   private grow(label: string, make: (beat: Beat) => AddedPart): void {
     try {
       const { beat, partId } = make(this.beat);
-      if (!this.document.admits(beat)) return;
-      this.document.edit(beat, label);
+      if (!this.deps.document.admits(beat)) return;
+      this.deps.document.edit(beat, label);
       this.open(partId);
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;

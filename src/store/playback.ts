@@ -1,9 +1,10 @@
 import type { Part, PatternPlace } from "@/core/beat/beat";
 import { wholeSpan } from "@/core/beat/beat";
+import { followersOf } from "@/core/beat/also-plays";
 import { findPart, findPattern } from "@/core/beat/edit";
 import { compileEvents } from "@/core/playback/compile-events";
 import { partMix, sameMix } from "@/core/playback/part-mix";
-import { laneSounds } from "@/core/playback/part-sounds";
+import { partLanes } from "@/core/playback/part-sounds";
 import type { StrokeRun } from "@/core/record/placed-stroke";
 import { emptyTable, type EventTable } from "@/core/sound/event-table";
 import type { LaneMix, SwitchMoment } from "@/core/sound/track";
@@ -17,7 +18,7 @@ import type { FromEngine, ToEngine } from "@/engine/protocol";
 import { clickSettings } from "./click-settings";
 import { Controller } from "./controller";
 import { PartAnchors } from "./part-anchors";
-import { placeOf, SILENT_METER, spanOf, type QueuedPattern } from "./workspace-state";
+import { isRecorded, placeOf, SILENT_METER, spanOf, type QueuedPattern } from "./workspace-state";
 
 /** A flood of changes reaches the audio thread at most so often, and never takes more than a quarter of the page's time. */
 const TABLE_INTERVAL_MS = 40;
@@ -68,8 +69,8 @@ export class Playback extends Controller {
   private readonly sent = new Map<number, readonly unknown[]>();
   /** By part, how the audio thread was told that its lanes are heard; all parts that it knows. */
   private readonly sentMixes = new Map<number, LaneMix>();
-  /** By part, the pads whose sounds it was told. */
-  private readonly sentPads = new Map<number, unknown>();
+  /** By part, what the lanes that it was told are made of. */
+  private readonly sentLanes = new Map<number, readonly unknown[]>();
   private leading: number | undefined;
   private readonly sentSpans = new Map<number, LoopSpan>();
   private tableTimer: ReturnType<typeof setTimeout> | undefined;
@@ -100,7 +101,7 @@ export class Playback extends Controller {
     this.sentSpans.clear();
     this.sent.clear();
     this.sentMixes.clear();
-    this.sentPads.clear();
+    this.sentLanes.clear();
     this.leading = undefined;
   }
 
@@ -126,11 +127,11 @@ export class Playback extends Controller {
     this.engine?.send(order);
   }
 
-  /** What is audible of the open part at a moment of `performance.now()`; undefined while stopped. */
-  audibleAt(performanceMs: number): Audible | undefined {
+  /** What is audible of a part, else of the open one, at a moment of `performance.now()`; undefined while stopped. */
+  audibleAt(performanceMs: number, partId = this.state.place.partId): Audible | undefined {
     if (!this.engine) return undefined;
     const frame = this.engine.audibleFrameAt(performanceMs);
-    const anchor = this.anchors.at(this.state.place.partId, frame);
+    const anchor = this.anchors.at(partId, frame);
     return anchor && { ticks: anchorTicksAt(anchor, frame, this.engine.sampleRate), anchor };
   }
 
@@ -363,12 +364,23 @@ export class Playback extends Controller {
 
   /** A part has its table already, as long as nothing that it is made of is another one. */
   private isNews(part: Part, place: PatternPlace, next: QueuedPattern | undefined): boolean {
-    const { hearing, tapped, regions, preview, recording } = this.state;
+    const { hearing, tapped, regions, preview, recordings } = this.state;
     const { bpm, meter } = this.beat;
     const { grid } = this.beat.inputQuantize;
     const patterns = [place, next?.place].map((one) => part.patterns.find(({ id }) => id === one?.patternId));
     const runs = [this.currentRun(place), next?.run];
-    const made = [...patterns, ...runs, hearing, tapped?.bpm, regions, bpm, meter, grid, preview, recording?.passId];
+    const made = [
+      ...patterns,
+      ...runs,
+      hearing,
+      tapped?.bpm,
+      regions,
+      bpm,
+      meter,
+      grid,
+      preview,
+      recordings[part.id]?.passId,
+    ];
     const before = this.sent.get(part.id);
     this.sent.set(part.id, made);
     return before === undefined || made.some((one, index) => one !== before[index]);
@@ -389,16 +401,20 @@ export class Playback extends Controller {
     for (const partId of this.sentMixes.keys()) {
       if (this.beat.parts.some(({ id }) => id === partId)) continue;
       this.send({ type: "remove", partId });
-      for (const known of [this.sent, this.sentMixes, this.sentPads, this.playing]) known.delete(partId);
+      for (const known of [this.sent, this.sentMixes, this.sentLanes, this.playing]) known.delete(partId);
     }
   }
 
   /** What the lanes of parts strike. */
   private sendSounds(): void {
     for (const part of this.beat.parts) {
-      if (this.sentPads.get(part.id) === part.pads) continue;
-      this.sentPads.set(part.id, part.pads);
-      this.send({ type: "lanes", partId: part.id, sounds: laneSounds(part) });
+      const made = [...followersOf(this.beat, part), part].map((one) =>
+        one.kind === "kit" ? one.pads : `${one.voiceId} ${one.transpose}`,
+      );
+      const before = this.sentLanes.get(part.id);
+      if (before?.length === made.length && made.every((one, at) => one === before[at])) continue;
+      this.sentLanes.set(part.id, made);
+      this.send({ type: "lanes", partId: part.id, lanes: partLanes(this.beat, part) });
     }
   }
 
@@ -406,9 +422,8 @@ export class Playback extends Controller {
   private sendMix(): void {
     // Parts are known from their first tables on.
     if (this.leading === undefined) return;
-    const recorded = this.state.transport.writing === "record" ? this.state.place.partId : undefined;
     for (const part of this.beat.parts) {
-      const mix = partMix(this.beat, part, recorded);
+      const mix = partMix(this.beat, part, isRecorded(this.state, part.id));
       const before = this.sentMixes.get(part.id);
       if (before && sameMix(mix, before)) continue;
       this.sentMixes.set(part.id, mix);
@@ -431,8 +446,8 @@ export class Playback extends Controller {
     const { tapped } = this.state;
     const beat = tapped && this.state.transport.running ? { ...heard, bpm: tapped.bpm } : heard;
     const fresh = { run, soundsFrom: this.soundsFrom };
-    const { hearing, recording } = this.state;
-    const recordingPassId = recording?.passId;
+    const { hearing, recordings } = this.state;
+    const recordingPassId = recordings[place.partId]?.passId;
     return compileEvents(beat, place, { span, fresh, hearing, ...(recordingPassId && { recordingPassId }) });
   }
 }

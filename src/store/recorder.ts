@@ -1,12 +1,12 @@
-import type { PatternPlace } from "@/core/beat/beat";
+import type { Beat, PatternPlace } from "@/core/beat/beat";
 import { addHits, addPass, findPart, findPattern, setHitLength } from "@/core/beat/edit";
 import type { PlacedStroke } from "@/core/record/placed-stroke";
-import { hitOf, recordStroke, STROKE_LENGTH_TICKS, type Recording } from "@/core/record/record-stroke";
+import { hitOf, recordStroke, startRecording, STROKE_LENGTH_TICKS } from "@/core/record/record-stroke";
 import { secondsToTicks } from "@/core/time/tempo";
 import type { Seconds, Ticks } from "@/core/time/ticks";
 import type { PadRelease, PlayedHit } from "@/inputs/played-hit";
 import type { BeatDocument } from "./beat-document";
-import { lapLabel } from "./lap-label";
+import { lapLabel, type StrokeCounts } from "./lap-label";
 import type { Playback } from "./playback";
 import type { TransportControl } from "./transport-control";
 import { Controller, type WorkspaceStore } from "./controller";
@@ -22,6 +22,12 @@ interface OpenHit {
   readonly cut: boolean;
 }
 
+interface Step {
+  readonly key: string;
+  readonly lap: number;
+  readonly parts: ReadonlyMap<number, StrokeCounts>;
+}
+
 export interface RecorderDeps {
   readonly playback: Playback;
   readonly document: BeatDocument;
@@ -30,7 +36,10 @@ export interface RecorderDeps {
 
 /** Makes hits of strokes, where they belong. */
 export class Recorder extends Controller {
-  private readonly open = new Map<number, OpenHit>();
+  /** By part and pad. */
+  private readonly open = new Map<string, OpenHit>();
+  /** The step of undo that is being made: what a lap of the open part has got so far, and in which parts. */
+  private step: Step = { key: "", lap: 0, parts: new Map() };
 
   constructor(
     store: WorkspaceStore,
@@ -42,30 +51,36 @@ export class Recorder extends Controller {
   /**
    * Writes a stroke while record is on; what leads into the first lap is kept for later.
    * @param hit the stroke of a hand, whose end is still to come
+   * @param openLap the lap of the open part in which it was made
    * @returns true when it is in the beat now
    */
-  record(placed: PlacedStroke, hit: PlayedHit | undefined): boolean {
-    const { recording, transport } = this.state;
-    if (!recording || transport.writing !== "record") return false;
+  record(placed: PlacedStroke, hit: PlayedHit | undefined, openLap: number): boolean {
+    const { recordings, transport, mode } = this.state;
+    if (transport.writing !== "record") return false;
     if (placed.lap < 0) this.keepPickUp(placed);
     if (placed.lap < 0) return false;
+    const { partId } = placed.place;
+    const recording = recordings[partId] ?? startRecording(placed.place, mode);
     const written = recordStroke(this.beat, recording, placed);
     if (!this.deps.document.admits(written.beat)) return false;
     this.deps.playback.heardFrom(written.hitId, placed.run, written.soundsFromLap);
-    this.set({ recording: written.recording });
+    this.set({ recordings: { ...recordings, [partId]: written.recording } });
     this.leadInto(written.recording.passId!);
-    this.commit(written.beat, written.recording);
+    this.count(placed, openLap);
+    this.commit(written.beat);
+    // It is heard from now on, whatever is muted.
+    if (!(partId in recordings)) this.deps.playback.sendClick();
     if (hit && !hit.masked) this.begin(hit, placed, written.recording.passId!, written.hitId);
     return true;
   }
 
-  release({ pad, timeMs }: PadRelease): void {
-    const open = this.open.get(pad);
+  release(partId: number, { pad, timeMs }: PadRelease): void {
+    const open = this.open.get(`${partId} ${pad}`);
     if (open && !open.cut) this.endHit(open, pad, timeMs, false);
   }
 
-  choke({ pad, timeMs }: PadRelease): void {
-    const open = this.open.get(pad);
+  choke(partId: number, { pad, timeMs }: PadRelease): void {
+    const open = this.open.get(`${partId} ${pad}`);
     if (open) this.endHit(open, pad, timeMs, true);
   }
 
@@ -101,30 +116,47 @@ export class Recorder extends Controller {
 
   /** Its length will be known when the pad is let go; at once where it is cut off. */
   private begin({ pad, timeMs, cutSeconds }: PlayedHit, { place, bpm }: PlacedStroke, passId: number, hitId: number) {
-    this.open.set(pad, { place, passId, hitId, struckMs: timeMs, bpm, cut: cutSeconds !== undefined });
-    const { recording } = this.state;
-    if (cutSeconds === undefined || !recording) return;
+    const key = `${place.partId} ${pad}`;
+    this.open.set(key, { place, passId, hitId, struckMs: timeMs, bpm, cut: cutSeconds !== undefined });
+    if (cutSeconds === undefined) return;
     const cutTicks = secondsToTicks(cutSeconds as Seconds, bpm);
-    this.commit(setHitLength(this.beat, place, passId, hitId, cutTicks, true), recording);
+    this.commit(setHitLength(this.beat, place, passId, hitId, cutTicks, true));
   }
 
   private endHit(open: OpenHit, pad: number, timeMs: number, choked: boolean): void {
-    this.open.delete(pad);
-    const { recording, transport } = this.state;
-    if (!transport.running || !recording || !this.isThere(open.place)) return;
+    const key = `${open.place.partId} ${pad}`;
+    this.open.delete(key);
+    if (!this.isThere(open.place)) return;
+    // A stroke of a kit has no end that matters once it is written; a note lasts as long as it is held.
+    const { kind } = findPart(this.beat, open.place.partId);
+    if (kind === "kit" && this.state.transport.writing !== "record") return;
     const held = secondsToTicks(((timeMs - open.struckMs) / 1000) as Seconds, open.bpm);
     const lengthTicks = Math.max(STROKE_LENGTH_TICKS, held) as Ticks;
     const { passes } = findPattern(this.beat, open.place);
     if (!passes.some(({ id }) => id === open.passId)) return;
     // A cymbal may be grabbed long after the stick left it, so its hit stays open for that.
-    if (!choked) this.open.set(pad, { ...open, cut: true });
-    this.commit(setHitLength(this.beat, open.place, open.passId, open.hitId, lengthTicks, choked), recording);
+    if (!choked) this.open.set(key, { ...open, cut: true });
+    this.commit(setHitLength(this.beat, open.place, open.passId, open.hitId, lengthTicks, choked));
+  }
+
+  /** A lap of the open part is one step of undo, with all that is struck meanwhile in others. */
+  private count({ place: { partId }, pad, masked }: PlacedStroke, openLap: number): void {
+    const lap = Math.max(0, openLap);
+    const key = `${this.deps.transport.recordKey} ${this.state.place.patternId} lap ${lap}`;
+    const parts = key === this.step.key ? this.step.parts : new Map<number, StrokeCounts>();
+    const before = parts.get(partId) ?? {};
+    const counts = { ...before, [pad]: (before[pad] ?? 0) + (masked ? 0 : 1) };
+    this.step = { key, lap, parts: new Map([...parts, [partId, counts]]) };
   }
 
   /** The hits of one lap are one step of undo, and it says what they are. */
-  private commit(beat: typeof this.beat, { place, lap, counts }: Recording): void {
-    const label = lapLabel(lap, counts, findPart(beat, place.partId).pads);
-    this.deps.document.edit(beat, label, `${this.deps.transport.recordKey} ${place.patternId} lap ${lap}`);
+  private commit(beat: Beat): void {
+    const { key, lap, parts } = this.step;
+    const struck = beat.parts.flatMap((part) => {
+      const counts = parts.get(part.id);
+      return counts ? [{ part, counts }] : [];
+    });
+    this.deps.document.edit(beat, lapLabel(lap, struck), key);
   }
 
   private isThere({ partId, patternId }: PatternPlace): boolean {

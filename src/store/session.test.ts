@@ -395,7 +395,7 @@ describe("when the sound stumbles", () => {
     workspace.transport.toggleRecord();
     play(0, BEAT_MS);
     engine.end();
-    expect(workspace.state).toMatchObject({ sound: "failed", recording: undefined, transport: { running: false } });
+    expect(workspace.state).toMatchObject({ sound: "failed", recordings: {}, transport: { running: false } });
     expect(hitsOf(workspace)).toHaveLength(1);
     workspace.transport.toggleRecord();
     expect(workspace.state.notice).toContain("no sound");

@@ -1,3 +1,4 @@
+import { padsOf } from "@/core/beat/lanes";
 import { newRepository, openWorkspace, strike } from "../../tests/support/open-workspace";
 import type { Workspace } from "./workspace";
 
@@ -43,7 +44,7 @@ describe("recording", () => {
     strike(workspace, 0, 3000);
     workspace.document.undo();
     expect(passesOf(workspace)[0]!.hits).toHaveLength(2);
-    expect(workspace.beat.parts[0]!.pads[0]!.muted).toBe(true);
+    expect(padsOf(workspace.beat.parts[0]!)[0]!.muted).toBe(true);
     workspace.document.undo();
     workspace.document.undo();
     expect(passesOf(workspace)).toEqual([]);

@@ -1,4 +1,5 @@
 import { findPart } from "@/core/beat/edit";
+import { findLane } from "@/core/beat/lanes";
 import { placeIn, type PlacedStroke, type Stroke } from "@/core/record/placed-stroke";
 import type { RepeatedNote } from "@/core/sound/note-repeater";
 import { earlyReachTicks, gridOfTicks } from "@/core/time/grid";
@@ -14,7 +15,7 @@ import type { TransportControl } from "./transport-control";
 import { Controller, type WorkspaceStore } from "./controller";
 
 /** A stroke that was just made, for the lights; it is no state, it is gone at once. */
-export type StrikeListener = (hit: Pick<PlayedHit, "pad" | "velocity">) => void;
+export type StrikeListener = (hit: Required<Pick<PlayedHit, "partId" | "pad" | "velocity">>) => void;
 
 export interface StrokeRouterDeps {
   readonly playback: Playback;
@@ -28,6 +29,8 @@ export interface StrokeRouterDeps {
 /** What becomes of a stroke: sound at once, and one place in time, which the recorder and the lookback both have. */
 export class StrokeRouter extends Controller implements PadListener {
   private readonly listeners = new Set<StrikeListener>();
+  /** By device and pad that is down, the part in which it was struck. */
+  private readonly held = new Map<string, number>();
 
   constructor(
     store: WorkspaceStore,
@@ -44,61 +47,78 @@ export class StrokeRouter extends Controller implements PadListener {
   strike(hit: PlayedHit): void {
     const { playback, eraser, repeat, transport } = this.deps;
     void playback.resume();
-    if (!this.isPad(hit.pad)) return;
-    if (this.state.erasing.on) return eraser.press(hit.pad, hit.timeMs);
-    this.listeners.forEach((listener) => listener(hit));
-    if (hit.masked) return playback.whenSettled(() => this.write(hit));
+    const partId = this.partOf(hit);
+    if (partId === undefined) return;
+    this.held.set(`${hit.device} ${hit.pad}`, partId);
+    if (this.state.erasing.on) return eraser.press(partId, hit.pad, hit.timeMs);
+    this.listeners.forEach((listener) => listener({ ...hit, partId }));
+    if (hit.masked) return playback.whenSettled(() => this.write(hit, partId));
     const first = this.state.transport.waiting;
-    if (!first && repeat.hold({ pad: hit.pad, velocity: hit.velocity })) return;
-    const { partId } = this.state.place;
+    if (!first && repeat.hold(partId, { pad: hit.pad, velocity: hit.velocity })) return;
     const { pad: lane, velocity, cutSeconds = 0 } = hit;
     playback.send({ type: "hit", partId, lane, velocity, cutSeconds });
     if (first) transport.startOnStroke(hit.timeMs);
-    playback.whenSettled(() => this.write(hit, first));
+    playback.whenSettled(() => this.write(hit, partId, first));
   }
 
   release(release: PadRelease): void {
     const { playback, eraser, repeat, recorder } = this.deps;
-    eraser.release(release.pad, release.timeMs);
-    repeat.release(release.pad);
-    playback.whenSettled(() => recorder.release(release));
+    const partId = this.letGo(release);
+    eraser.release(partId, release.pad, release.timeMs);
+    repeat.release(partId, release.pad);
+    playback.send({ type: "let-go", partId, lane: release.pad });
+    playback.whenSettled(() => recorder.release(partId, release));
   }
 
   choke(release: PadRelease): void {
     const { playback, recorder } = this.deps;
-    playback.send({ type: "choke", partId: this.state.place.partId, lane: release.pad });
-    playback.whenSettled(() => recorder.choke(release));
+    const partId = release.partId ?? this.state.place.partId;
+    playback.send({ type: "choke", partId, lane: release.pad });
+    playback.whenSettled(() => recorder.choke(partId, release));
   }
 
-  press(pad: number, velocity: number): void {
-    this.deps.repeat.press(pad, velocity);
+  press(pad: number, velocity: number, partId = this.state.place.partId): void {
+    this.deps.repeat.press(partId, pad, velocity);
   }
 
   /** A stroke that the audio thread made of a held pad. */
   repeated({ partId, pad, velocity, lineTicks, run, stepTicks }: RepeatedNote): void {
     const { playback, recorder, echoes } = this.deps;
-    this.listeners.forEach((listener) => listener({ pad, velocity }));
+    this.listeners.forEach((listener) => listener({ partId, pad, velocity }));
     const anchor = playback.anchorOf(partId, run);
     const made = { grid: gridOfTicks(stepTicks)!, strength: 1, reach: 1 };
     const placed =
       anchor && lineTicks !== undefined
         ? this.place({ pad, velocity, quantize: made }, playback.stretchesAt({ ticks: lineTicks, anchor }).now)
         : undefined;
-    const recorded = placed !== undefined && recorder.record(placed, undefined);
-    echoes.note({ pad, velocity, timeMs: performance.now(), device: "Note repeat" }, placed, recorded);
+    const timeMs = performance.now();
+    const recorded = placed !== undefined && recorder.record(placed, undefined, this.openLap(placed, timeMs));
+    echoes.note({ pad, velocity, timeMs, device: "Note repeat", partId }, placed, recorded);
   }
 
   /** @param downbeat it began the run, so it is the downbeat, whatever the clocks' last digits say */
-  private write(hit: PlayedHit, downbeat = false): void {
-    const placed = this.placeOf(hit, downbeat);
-    const recorded = placed !== undefined && this.deps.recorder.record(placed, hit);
-    this.deps.echoes.note(hit, placed, recorded);
+  private write(hit: PlayedHit, partId: number, downbeat = false): void {
+    const placed = this.placeOf(hit, partId, downbeat);
+    const recorded = placed !== undefined && this.deps.recorder.record(placed, hit, this.openLap(placed, hit.timeMs));
+    this.deps.echoes.note({ ...hit, partId }, placed, recorded);
+  }
+
+  /** The lap of the open part in which a stroke was made: what is played in several parts at once is one step of undo. */
+  private openLap(placed: PlacedStroke, timeMs: number): number {
+    const { partId } = this.state.place;
+    if (placed.place.partId === partId) return placed.lap;
+    const { pad, velocity } = placed;
+    return this.placeOf({ pad, velocity, timeMs, device: "" }, partId, false)?.lap ?? 0;
   }
 
   /** Where a stroke belongs; undefined while the transport stands, or where its pattern is gone. */
-  private placeOf({ pad, velocity, masked, timeMs }: PlayedHit, downbeat: boolean): PlacedStroke | undefined {
+  private placeOf(
+    { pad, velocity, masked, timeMs }: PlayedHit,
+    partId: number,
+    downbeat: boolean,
+  ): PlacedStroke | undefined {
     const { playback } = this.deps;
-    const audible = playback.audibleAt(timeMs);
+    const audible = playback.audibleAt(timeMs, partId);
     if (!audible) return undefined;
     const stroke: Stroke = { pad, velocity, ...(masked && { masked }) };
     const { now, next } = playback.stretchesAt(audible);
@@ -115,7 +135,17 @@ export class StrokeRouter extends Controller implements PadListener {
     return placeIn(this.beat, { ...run, hearing: this.state.hearing }, stroke, ticks);
   }
 
-  private isPad(padId: number): boolean {
-    return findPart(this.beat, this.state.place.partId).pads.some(({ id }) => id === padId);
+  /** The part that a stroke plays; undefined where it has no such lane. */
+  private partOf({ partId = this.state.place.partId, pad }: PlayedHit): number | undefined {
+    const part = this.beat.parts.find(({ id }) => id === partId);
+    return part && findLane(part, pad) && partId;
+  }
+
+  /** A pad is let go in the part in which it was struck, whichever is open by then. */
+  private letGo({ device, pad, partId = this.state.place.partId }: PadRelease): number {
+    const key = `${device} ${pad}`;
+    const struckIn = this.held.get(key) ?? partId;
+    this.held.delete(key);
+    return struckIn;
   }
 }

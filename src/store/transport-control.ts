@@ -1,4 +1,4 @@
-import { startRecording, type RecordMode, RECORD_MODES } from "@/core/record/record-stroke";
+import { type RecordMode, RECORD_MODES } from "@/core/record/record-stroke";
 import type { BeatDocument } from "./beat-document";
 import type { Playback } from "./playback";
 import { Controller, type WorkspaceStore } from "./controller";
@@ -41,7 +41,7 @@ export class TransportControl extends Controller {
     const { running, waiting } = this.state.transport;
     if (!running && !waiting) return;
     const wasRecording = this.state.transport.writing === "record";
-    this.set({ transport: STOPPED, recording: undefined, preview: undefined, ...settledPlaces(this.state) });
+    this.set({ transport: STOPPED, recordings: {}, preview: undefined, ...settledPlaces(this.state) });
     if (running) this.playback.stop();
     if (wasRecording) this.document.settled();
   }
@@ -50,7 +50,7 @@ export class TransportControl extends Controller {
   ended(run: number): void {
     if (!this.state.transport.running || !this.playback.isRun(run)) return;
     const wasRecording = this.state.transport.writing === "record";
-    this.set({ transport: STOPPED, recording: undefined, queued: {}, preview: undefined });
+    this.set({ transport: STOPPED, recordings: {}, queued: {}, preview: undefined });
     this.playback.ended();
     if (wasRecording) this.document.settled();
   }
@@ -82,9 +82,7 @@ export class TransportControl extends Controller {
   }
 
   setMode(mode: RecordMode): void {
-    this.set({ mode });
-    const { recording } = this.state;
-    if (recording) this.set({ recording: startRecording(recording.place, mode) });
+    this.set({ mode, recordings: {} });
   }
 
   nextMode(): void {
@@ -112,12 +110,12 @@ export class TransportControl extends Controller {
   }
 
   private write(writing: Writing): void {
-    const { transport, place, mode } = this.state;
+    const { transport } = this.state;
     const wasRecording = transport.writing === "record";
     if (writing === "record") this.recordings++;
     this.set({
       transport: { ...this.state.transport, writing },
-      recording: writing === "record" ? startRecording(place, mode) : undefined,
+      recordings: {},
       // Who plays in plays to the beat as it is.
       preview: undefined,
       // What is played in is heard corrected and grooved from the next lap on.

@@ -124,6 +124,8 @@ export interface WorkspaceState {
   readonly regions: Readonly<Record<number, LoopSpan>>;
   /** The part of the open pattern that the lanes show; all of it where there is none. */
   readonly zoom: LoopSpan | undefined;
+  /** The lanes show only pads and notes that hits lie on. */
+  readonly folded: boolean;
   /** The lanes turn the page when playback leaves what they show. */
   readonly follow: boolean;
   /** Hit ids; the last one is the one that has the focus. */
@@ -151,8 +153,10 @@ export interface WorkspaceState {
   readonly transport: Transport;
   /** Overdub at each opening: a mode left over from last time must not wipe a kick. */
   readonly mode: RecordMode;
-  /** Set while writing is "record". */
-  readonly recording: Recording | undefined;
+  /** While writing is "record", by part, those that were struck. */
+  readonly recordings: Readonly<Record<number, Recording>>;
+  /** By part, so many octaves its keys are up, or down where negative. */
+  readonly octaves: Readonly<Record<number, number>>;
   readonly pickUp: PickUp | undefined;
   readonly erasing: Erasing;
   readonly repeat: NoteRepeat;
@@ -199,6 +203,11 @@ export function placeOf({ history, place, otherPatterns }: WorkspaceState, partI
   const { patterns } = findPart(history.present, partId);
   const known = patterns.find(({ id }) => id === otherPatterns[partId]) ?? patterns[0]!;
   return { partId, patternId: known.id };
+}
+
+/** A part that is being recorded: the open one, and those that were struck besides. */
+export function isRecorded({ transport, place, recordings }: WorkspaceState, partId: number): boolean {
+  return transport.writing === "record" && (partId === place.partId || partId in recordings);
 }
 
 /** What the open part goes on with. */

@@ -1,6 +1,7 @@
 import { createStore } from "zustand/vanilla";
 import type { Beat, Pass } from "@/core/beat/beat";
 import * as edits from "@/core/beat/edit";
+import { keyLanes, padsOf } from "@/core/beat/lanes";
 import { findPart, findPattern } from "@/core/beat/edit";
 import { startHistory } from "@/core/beat/history";
 import { firstPlace } from "@/core/beat/new-beat";
@@ -87,7 +88,6 @@ export class Workspace extends Controller implements PadListener, CommandListene
     this.repeat = new NoteRepeat(store, this.playback);
     this.recorder = new Recorder(store, this);
     this.patterns = new PatternRun(store, this.playback, this.document);
-    this.parts = new PartList(store, this.document, this.patterns);
     this.tempoTap = new TempoTap(store, this.playback, this.document);
     this.lanes = new LaneView(store);
     this.echoes = new EchoMemory(store, repository.lookback);
@@ -97,6 +97,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
     this.timing = new TimingControl(store, this.playback, this.document, repository);
     this.calibrator = new Calibrator(store, this.playback);
     this.devices = new DeviceHub(store, { listener: this, playback: this.playback, repository });
+    this.parts = new PartList(store, this);
     this.closers.push(
       this.document.onChange(() => {
         this.playback.changed();
@@ -146,8 +147,8 @@ export class Workspace extends Controller implements PadListener, CommandListene
     this.router.choke({ ...release, timeMs: this.struckAt(release) });
   }
 
-  press(pad: number, velocity: number): void {
-    this.router.press(pad, velocity);
+  press(pad: number, velocity: number, partId?: number): void {
+    this.router.press(pad, velocity, partId);
   }
 
   command(command: Command, down: boolean, timeMs: number): void {
@@ -192,9 +193,10 @@ export class Workspace extends Controller implements PadListener, CommandListene
     this.document.edit(edits.setPad(this.beat, this.state.place.partId, padId, change), label);
   }
 
-  /** The pad that lies on a key, by the key's place. */
-  padAt(key: number): number | undefined {
-    return findPart(this.beat, this.state.place.partId).pads.find(({ slot }) => slot === key)?.id;
+  /** The lanes of the open part that a key strikes, by the key's place. */
+  lanesAt(key: number): readonly number[] {
+    const { partId } = this.state.place;
+    return keyLanes(findPart(this.beat, partId), key, this.state.octaves[partId]);
   }
 
   /** Everything is heard again. */
@@ -204,7 +206,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
     let beat = passes
       .filter(({ soloed }) => soloed)
       .reduce((now, { id }) => passEdits.soloPass(now, place, id, false), this.beat);
-    for (const pad of findPart(beat, place.partId).pads)
+    for (const pad of padsOf(findPart(beat, place.partId)))
       if (pad.soloed) beat = edits.setPad(beat, place.partId, pad.id, { soloed: false });
     for (const { id, soloed } of beat.parts) if (soloed) beat = edits.setPart(beat, id, { soloed: false });
     this.document.edit(beat, "Solo off");
@@ -363,6 +365,7 @@ function startState(deps: WorkspaceDeps): WorkspaceState {
     queued: {},
     regions: {},
     zoom: undefined,
+    folded: false,
     follow: false,
     selected: [],
     hearing: "grooved",
@@ -379,7 +382,8 @@ function startState(deps: WorkspaceDeps): WorkspaceState {
     editorState,
     transport: STOPPED,
     mode: "overdub",
-    recording: undefined,
+    recordings: {},
+    octaves: {},
     pickUp: undefined,
     erasing: { on: false, pads: [] },
     repeat: { rate: undefined, latched: false },

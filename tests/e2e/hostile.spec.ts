@@ -1,3 +1,4 @@
+import { padsOf } from "@/core/beat/lanes";
 import { expect } from "@playwright/test";
 import type { Beat } from "@/core/beat/beat";
 import { demoBeat } from "@/core/demo/demo-beats";
@@ -21,7 +22,7 @@ function hostileBeat(): Beat {
     parts: kept.parts.map((one) => ({
       ...one,
       name: MARKUP,
-      pads: one.pads.map((pad, index) => ({ ...pad, name: `${index} ${MARKUP}`.slice(0, 119) })),
+      pads: padsOf(one).map((pad, index) => ({ ...pad, name: `${index} ${MARKUP}`.slice(0, 119) })),
       patterns: one.patterns.map((two) => ({
         ...two,
         name: MARKUP,

@@ -11,17 +11,18 @@ test("the README has every key that the app has, in the app's words", () => {
 });
 
 test("no key means two things at once", () => {
-  const pressed = (shift: boolean, control: boolean) =>
+  const pressed = (shift: boolean, control: boolean, alt: boolean) =>
     KEYMAP.filter(({ run, command }) => run ?? command)
-      .filter((one) => (one.shift ?? shift) === shift && (one.control ?? false) === control)
+      .filter((one) => (one.shift ?? shift) === shift && (one.control ?? false) === control && (one.alt ?? false) === alt)
       .flatMap(({ codes }) => codes);
-  for (const [shift, control] of [
-    [false, false],
-    [true, false],
-    [false, true],
-    [true, true],
+  for (const [shift, control, alt] of [
+    [false, false, false],
+    [true, false, false],
+    [false, true, false],
+    [true, true, false],
+    [false, false, true],
   ]) {
-    const codes = pressed(shift!, control!);
+    const codes = pressed(shift!, control!, alt!);
     // Shift Space hears an echo where one is open, and else plays; Shift with a place is one of the second eight.
     const meant = new Set([
       "Space",

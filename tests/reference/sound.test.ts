@@ -15,7 +15,7 @@ const RATE = 48000;
 const bank = renderSounds(["deckhouse"], RATE);
 const beat = demoBeat("Lantern Room");
 const place = firstPlace(beat);
-const sound = collect(lapStream([{ table: compileEvents(beat, place), sounds: KIT_LANES }], bank, "loop"));
+const sound = collect(lapStream([{ table: compileEvents(beat, place), lanes: KIT_LANES }], bank, "loop"));
 
 /** Times in ms at which an independent reader says that something starts in the exported MIDI file. */
 function midiTimes(): number[] {
@@ -53,7 +53,7 @@ describe("WAV files in tools that are not ours", () => {
     "%d bits: header and loop accepted by libsndfile, samples decoded alike by SoX",
     (bits) => {
       const bytes = writeWav(
-        lapStream([{ table: compileEvents(beat, place), sounds: KIT_LANES }], bank, "loop"),
+        lapStream([{ table: compileEvents(beat, place), lanes: KIT_LANES }], bank, "loop"),
         bits,
         true,
       );
@@ -123,7 +123,7 @@ test("every stroke of the render stands within a sample of its computed place", 
         patterns: part.patterns.map((pattern) => ({ ...pattern, passes: [{ ...passes[0]!, hits: [stroke] }] })),
       })),
     };
-    const { left } = collect(lapStream([{ table: compileEvents(alone, place), sounds: KIT_LANES }], bank, "tail"));
+    const { left } = collect(lapStream([{ table: compileEvents(alone, place), lanes: KIT_LANES }], bank, "tail"));
     const line = Math.round(stroke.played.ticks / 240) * 240;
     const drum = bank.sounds[drumSound("deckhouse", DRUM_IDS[stroke.lane]!)]!;
     const voice = drum.layers[layerFor(drum.velocities, stroke.played.velocity)]![0]!;

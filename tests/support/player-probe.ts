@@ -3,7 +3,7 @@ import { emptyTable, orderOf, type EventTable } from "@/core/sound/event-table";
 import type { Samples } from "@/core/sound/dsp";
 import type { Bus, Mixer } from "@/core/sound/mixer";
 import { Player, type PlayerEvents } from "@/core/sound/player";
-import type { LaneSounds, Sound, SoundBank } from "@/core/sound/sound";
+import type { PartLanes, Sound, SoundBank } from "@/core/sound/sound";
 import { drumSound } from "@/core/sound/sound-sets";
 import type { LaneMix } from "@/core/sound/track";
 import type { Ticks } from "@/core/time/ticks";
@@ -23,12 +23,14 @@ export function bankOf(sound: (lane: number) => Samples, more: Partial<Sound> = 
 export const impulse = bankOf(() => Float32Array.of(0.25));
 
 /** What the lanes of a kit strike. */
-export const KIT_LANES: LaneSounds = DRUM_IDS.map((drum) => ({ soundId: drumSound("deckhouse", drum), rate: 1 }));
+export const KIT_LANES: PartLanes = {
+  lanes: DRUM_IDS.map((drum) => ({ soundId: drumSound("deckhouse", drum), rate: 1 })),
+};
 
 /** Gives a player sounds for all parts that it may have. */
 export function withSounds(player: Player, bank: SoundBank = impulse): Player {
   player.addSounds(bank.sounds);
-  for (let partId = PART; partId < 16; partId++) player.setSounds(partId, KIT_LANES);
+  for (let partId = PART; partId < 16; partId++) player.setLanes(partId, KIT_LANES);
   return player;
 }
 
@@ -40,7 +42,8 @@ export function tableOf(ticks: readonly number[], more: Partial<EventTable> = {}
     leads: Uint8Array.from(ticks, (tick) => (tick < 0 ? 1 : 0)),
     ticks: Float64Array.from(ticks),
     lanes: new Uint8Array(ticks.length),
-    cutTicks: new Float64Array(ticks.length),
+    lengthTicks: new Float64Array(ticks.length).fill(60),
+    choked: new Uint8Array(ticks.length),
     velocities: new Uint8Array(ticks.length).fill(127),
     variants: new Uint8Array(ticks.length),
     always: new Uint8Array(ticks.length),

@@ -1,5 +1,6 @@
 import { mean, standardDeviation } from "simple-statistics";
-import type { Hit, Pad, Pattern, QuantizeSettings } from "../beat/beat";
+import type { Hit, Pattern, QuantizeSettings } from "../beat/beat";
+import type { LaneInfo } from "../beat/lanes";
 import { openPasses, patternLengthTicks } from "../beat/beat";
 import type { Swing } from "../beat/feel";
 import { groupBy } from "../group-by";
@@ -110,7 +111,7 @@ export function spreadsBy(
 }
 
 /** All samples as comma-separated values (RFC 4180, from memory), a line a hit. */
-export function timingCsv(samples: readonly TimingSample[], pattern: Pattern, pads: readonly Pad[]): string {
+export function timingCsv(samples: readonly TimingSample[], pattern: Pattern, pads: readonly LaneInfo[]): string {
   const padName = new Map(pads.map(({ id, name }) => [id, name]));
   const passName = new Map(pattern.passes.map(({ id, name }) => [id, name]));
   const rows = samples.map(({ hitId, passId, pad, lap, beat, line, lateMs, velocity }) => [

@@ -1,4 +1,6 @@
 import type { DrumFamily, DrumId, PadRole } from "../drums";
+import type { KitId, VoiceId } from "../instruments";
+import type { Scale } from "./scale";
 import type { Feel } from "./feel";
 import type { GridName, LineGridName } from "../time/grid";
 import type { Meter } from "../time/meter";
@@ -20,7 +22,7 @@ export interface QuantizeSettings {
   readonly ends?: "played" | "grid" | Ticks;
 }
 
-/** A row of the picture: the id of a pad in a kit. 0..127 */
+/** A row of the picture: the id of a pad in a kit, a MIDI note number in a tonal part. 0..127 */
 export type Lane = number;
 
 /** What the hands did. Nothing ever changes it. */
@@ -134,18 +136,39 @@ export interface Pad {
   readonly soloed: boolean;
 }
 
-/** An instrument of the beat: a kit of pads. */
-export interface Part {
+interface PartBase {
+  /** What is played in this part, by hand or by its patterns, sounds in that one, too. */
+  readonly alsoPlays?: number;
   readonly id: number;
   readonly name: string;
-  readonly kind: "kit";
-  readonly kitId: "deckhouse";
   readonly mix: Mix;
   readonly muted: boolean;
   readonly soloed: boolean;
-  readonly pads: readonly Pad[];
   readonly patterns: readonly Pattern[];
 }
+
+/** An instrument of pads. */
+export interface KitPart extends PartBase {
+  readonly kind: "kit";
+  readonly kitId: KitId;
+  readonly pads: readonly Pad[];
+}
+
+/** An instrument of pitches. */
+export interface TonalPart extends PartBase {
+  readonly kind: "tonal";
+  readonly voiceId: VoiceId;
+  /** So many semitones above its notes it sounds; -48..48. */
+  readonly transpose: number;
+  /** What its keys play; without one all twelve notes, from the voice's first key on. */
+  readonly scale?: Scale;
+  /** The General MIDI program it is written with, 0..127; else its voice's. */
+  readonly program?: number;
+  /** The MIDI channel it is written to, 1..16 without 10; else the next free one. */
+  readonly channel?: number;
+}
+
+export type Part = KitPart | TonalPart;
 
 /** The document. */
 export interface Beat {

@@ -2,7 +2,7 @@ import { CoreError } from "../core-error";
 import { clampTempo } from "../time/tempo";
 import type { Meter } from "../time/meter";
 import { sameMeter } from "../time/meter";
-import type { Beat, Hit, Pad, Part, Pass, Pattern, PatternPlace } from "./beat";
+import type { Beat, Hit, Mix, Pad, Part, Pass, Pattern, PatternPlace, TonalPart } from "./beat";
 import type { Feel } from "./feel";
 import { MAX_BARS } from "./new-beat";
 import { changeQuantize, type QuantizeChange } from "./quantize-settings";
@@ -140,20 +140,42 @@ export function setPad(
   padId: number,
   change: Partial<Pick<Pad, "muted" | "soloed">>,
 ): Beat {
-  return editPart(beat, partId, (part) => ({
-    ...part,
-    pads: replaced(part.pads, padId, "pad", (pad) => ({ ...pad, ...change })),
-  }));
+  return editPart(beat, partId, (part) =>
+    part.kind === "kit" ? { ...part, pads: replaced(part.pads, padId, "pad", (pad) => ({ ...pad, ...change })) } : part,
+  );
 }
 
-/** Its name, mute, solo or mix; a blank name changes nothing. */
-export function setPart(
-  beat: Beat,
-  partId: number,
-  change: Partial<Pick<Part, "name" | "muted" | "soloed" | "mix">>,
-): Beat {
+/** What a part may be given; what is given as undefined goes. */
+export interface PartChange {
+  readonly name?: string;
+  readonly muted?: boolean;
+  readonly soloed?: boolean;
+  readonly mix?: Mix;
+  readonly alsoPlays?: number | undefined;
+}
+
+/** Its name, mute, solo, mix or what it also plays; a blank name changes nothing. */
+export function setPart(beat: Beat, partId: number, change: PartChange): Beat {
   const name = change.name?.trim().slice(0, 120);
-  return editPart(beat, partId, (part) => ({ ...part, ...change, name: name ? name : part.name }));
+  return editPart(beat, partId, (part) => withoutUndefined({ ...part, ...change, name: name ? name : part.name }));
+}
+
+/** What a tonal part may be given; what is given as undefined goes. */
+export type TonalChange = { [Key in "voiceId" | "transpose" | "scale"]?: TonalPart[Key] | undefined };
+
+/** Its voice, transposition and scale; another voice is written with its own program. */
+export function setTonal(beat: Beat, partId: number, change: TonalChange): Beat {
+  return editPart(beat, partId, (part) => {
+    if (part.kind === "kit") return part;
+    const { program, ...rest } = part;
+    const same = change.voiceId === undefined || change.voiceId === part.voiceId;
+    return withoutUndefined({ ...rest, ...change, ...(same && { program }) });
+  });
+}
+
+/** A part as it is written: fields that are given as undefined are not there. */
+function withoutUndefined(part: object): Part {
+  return Object.fromEntries(Object.entries(part).filter(([, value]) => value !== undefined)) as unknown as Part;
 }
 
 export function editPart(beat: Beat, partId: number, edit: (part: Part) => Part): Beat {

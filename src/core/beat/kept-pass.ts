@@ -1,5 +1,6 @@
+import { findLane } from "./lanes";
 import type { Beat, Part, Pass, Pattern, PatternPlace } from "./beat";
-import { addHits, addPass, editPart } from "./edit";
+import { addHits, addPass, editPart, findPart } from "./edit";
 import { firstPlace } from "./new-beat";
 import { chooseTake } from "./takes";
 
@@ -83,11 +84,11 @@ function withPatternFor(
 }
 
 function withPass(beat: Beat, place: PatternPlace, { hits, ...pass }: Pass): Beat {
-  const pads = new Set(beat.parts.find(({ id }) => id === place.partId)!.pads.map(({ id }) => id));
+  const part = findPart(beat, place.partId);
   // The number of a group of takes must not be given to another one.
   const free = { ...beat, nextId: Math.max(beat.nextId, (pass.take ?? 0) + 1) };
   const added = addPass(free, place, pass);
-  const known = hits.filter(({ lane }) => pads.has(lane));
+  const known = hits.filter(({ lane }) => findLane(part, lane));
   const filled = addHits(added.beat, place, added.passId, known);
   return pass.take === undefined ? filled : chooseTake(filled, place, added.passId);
 }

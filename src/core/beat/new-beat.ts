@@ -1,6 +1,7 @@
 import { DRUM_IDS, DRUMS, type DrumId } from "../drums";
 import type { Meter } from "../time/meter";
-import type { Beat, Lane, Mix, Pad, Part, PatternPlace, QuantizeSettings } from "./beat";
+import type { VoiceId } from "../instruments";
+import type { Beat, KitPart, Lane, Mix, Pad, PatternPlace, QuantizeSettings, TonalPart } from "./beat";
 
 /** The safe way is the default: sixteenths, all the way, as far as they reach. */
 export const DEFAULT_QUANTIZE: QuantizeSettings = { grid: "1/16", strength: 1, reach: 1 };
@@ -34,7 +35,8 @@ export interface NewBeat {
   readonly bars?: number;
 }
 
-export interface NewKitPart {
+/** A part that begins. */
+export interface NewPart {
   readonly partId: number;
   readonly patternId: number;
   readonly name: string;
@@ -42,7 +44,7 @@ export interface NewKitPart {
 }
 
 /** A kit part with one empty pattern. */
-export function kitPart({ partId, patternId, name, bars }: NewKitPart): Part {
+export function kitPart({ partId, patternId, name, bars }: NewPart): KitPart {
   return {
     id: partId,
     name,
@@ -52,6 +54,27 @@ export function kitPart({ partId, patternId, name, bars }: NewKitPart): Part {
     muted: false,
     soloed: false,
     pads: defaultPads(),
+    patterns: [{ id: patternId, name: "Pattern 1", bars, passes: [] }],
+  };
+}
+
+/** A tonal part with one empty pattern. */
+export function tonalPart({
+  partId,
+  patternId,
+  name,
+  bars,
+  voiceId,
+}: NewPart & { readonly voiceId: VoiceId }): TonalPart {
+  return {
+    id: partId,
+    name,
+    kind: "tonal",
+    voiceId,
+    transpose: 0,
+    mix: PLAIN_MIX,
+    muted: false,
+    soloed: false,
     patterns: [{ id: patternId, name: "Pattern 1", bars, passes: [] }],
   };
 }

@@ -2,7 +2,8 @@ import { CoreError } from "../core-error";
 import { MAX_PARTS } from "../limits";
 import type { Beat, Part } from "./beat";
 import { findPart } from "./edit";
-import { kitPart } from "./new-beat";
+import { VOICES, type VoiceId } from "../instruments";
+import { kitPart, tonalPart, type NewPart } from "./new-beat";
 import { copyPattern } from "./pattern-edit";
 
 export interface AddedPart {
@@ -16,8 +17,18 @@ export interface AddedPart {
  */
 export function addKitPart(beat: Beat): AddedPart {
   const { nextId: partId } = beat;
-  const { bars } = beat.parts[0]!.patterns[0]!;
-  return append(beat, kitPart({ partId, patternId: partId + 1, bars, name: freeName(beat, "Kit") }), partId + 2);
+  return append(beat, kitPart({ ...newPart(beat), name: freeName(beat, "Kit") }), partId + 2);
+}
+
+/** The same for a tonal part with a voice, which it is named after. @throws CoreError "too-large" */
+export function addTonalPart(beat: Beat, voiceId: VoiceId): AddedPart {
+  const name = freeName(beat, VOICES[voiceId].name);
+  return append(beat, tonalPart({ ...newPart(beat), name, voiceId }), beat.nextId + 2);
+}
+
+function newPart({ nextId: partId, parts }: Beat): Omit<NewPart, "name"> {
+  const { bars } = parts[0]!.patterns[0]!;
+  return { partId, patternId: partId + 1, bars };
 }
 
 /** A copy with ids of its own behind the one it is of. @throws CoreError "too-large" */

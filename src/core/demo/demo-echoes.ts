@@ -1,3 +1,4 @@
+import { lanesOf } from "../beat/lanes";
 import type { Beat } from "../beat/beat";
 import { patternLengthTicks } from "../beat/beat";
 import { findPart, findPattern } from "../beat/edit";
@@ -58,7 +59,7 @@ function lapsAlong(beat: Beat, played: Beat, startMs: number): readonly Lookback
 
 function hitsOf(beat: Beat, played: Beat, pass: number) {
   const place = firstPlace(beat);
-  const noteOf = new Map(findPart(beat, place.partId).pads.map(({ id, note }) => [id, note]));
+  const noteOf = new Map(lanesOf(findPart(beat, place.partId)).map(({ id, note }) => [id, note]));
   return findPattern(played, firstPlace(played)).passes[pass]!.hits.map(({ lane, played: { velocity, ticks } }) => ({
     pad: lane,
     note: noteOf.get(lane)!,

@@ -1,3 +1,5 @@
+import { playsItself } from "../beat/also-plays";
+import { lanesOf, padsOf } from "../beat/lanes";
 import type { Beat } from "../beat/beat";
 import { hitCount, pointStarts } from "../beat/beat";
 import { compactIds } from "../beat/compact-ids";
@@ -92,10 +94,11 @@ function* strayReferences(beat: Beat): Generator<string> {
   for (const [p, part] of beat.parts.entries()) {
     const at = `/beat/parts/${p}`;
     yield* claim(part.id, at);
-    const pads = new Set(part.pads.map(({ id }) => id));
-    if (pads.size < part.pads.length) yield `${at}/pads: two pads have the same id`;
-    const slots = part.pads.flatMap(({ slot }) => (slot === undefined ? [] : [slot]));
+    const lanes = new Set(lanesOf(part).map(({ id }) => id));
+    if (lanes.size < lanesOf(part).length) yield `${at}/pads: two pads have the same id`;
+    const slots = padsOf(part).flatMap(({ slot }) => (slot === undefined ? [] : [slot]));
     if (new Set(slots).size < slots.length) yield `${at}/pads: two pads have the same slot`;
+    if (playsItself(beat, part)) yield `${at}/alsoPlays: leads to no part, or back to this one`;
     for (const [n, pattern] of part.patterns.entries()) {
       yield* claim(pattern.id, `${at}/patterns/${n}`);
       const wrong = pattern.groove && grooveProblem(pattern.groove.groove);
@@ -105,7 +108,7 @@ function* strayReferences(beat: Beat): Generator<string> {
         yield* claim(pass.id, passAt);
         for (const [h, hit] of pass.hits.entries()) {
           yield* claim(hit.id, `${passAt}/hits/${h}`);
-          if (!pads.has(hit.lane)) yield `${passAt}/hits/${h}/lane: there is no pad ${hit.lane} in this part`;
+          if (!lanes.has(hit.lane)) yield `${passAt}/hits/${h}/lane: there is no pad ${hit.lane} in this part`;
         }
       }
     }

@@ -1,29 +1,36 @@
-import type { Beat, PatternPlace } from "../beat/beat";
+import type { Beat, Part, PatternPlace } from "../beat/beat";
 import { patternLengthTicks } from "../beat/beat";
+import { followersOf } from "../beat/also-plays";
 import { findPart, findPattern } from "../beat/edit";
 import { commonLapTicks } from "../beat/common-lap";
+import { lanesOf } from "../beat/lanes";
 import { isOpenPart } from "../beat/open-part";
 import { pulseTicks } from "../time/meter";
 import { TICKS_PER_QUARTER, wrap } from "../time/ticks";
 import { sounding } from "../timing/heard";
+import { channelSetup, channelsOf } from "./midi-channels";
 import type { SmfNote } from "./smf-read";
 import { writeSmf } from "./smf-write";
-
-/** General MIDI puts percussion on channel 10, which is 9 on the wire. */
-export const DRUM_CHANNEL = 9;
 
 /** `heard`: corrected, as playback has it. `played`: where the sticks fell. */
 export type MidiTiming = "heard" | "played";
 
 /**
  * One lap of a pattern as a Standard MIDI File of type 1 with 960 ticks per quarter note; of several, which are parts' that
- * play together, a track each until they begin together again. What is muted or covered is left out; a hit ahead of the
- * downbeat stands at the end of the lap, where a loop has it.
+ * play together, a track each until they begin together again: kits on channel 10, tonal parts on channels of their own, with
+ * program, level and place. What is muted or covered is left out; a hit ahead of the downbeat stands at the end of the lap,
+ * where a loop has it; what a part plays along with another one is in its track.
  * @throws CoreError "too-large" where that is after more than 2000 bars
  */
 export function beatToMidi(beat: Beat, places: readonly PatternPlace[], timing: MidiTiming): Uint8Array {
   const endTick = commonLapTicks(beat, places);
-  const heard = places.map((place) => lapsOf(partNotes(beat, place, timing), beat, place, endTick));
+  const parts = places.map(({ partId }) => findPart(beat, partId));
+  const channels = channelsOf(parts);
+  const notes = parts.map((part, index) =>
+    places
+      .filter(({ partId }) => partId === part.id || followersOf(beat, findPart(beat, partId)).includes(part))
+      .flatMap((place) => lapsOf(partNotes(beat, place, timing, part, channels[index]!), beat, place, endTick)),
+  );
   return writeSmf({
     name: beat.name,
     ticksPerQuarter: TICKS_PER_QUARTER,
@@ -31,11 +38,15 @@ export function beatToMidi(beat: Beat, places: readonly PatternPlace[], timing: 
     meter: beat.meter,
     pulseTicks: pulseTicks(beat.meter),
     endTick,
-    tracks: parted(heard, endTick).map((notes, index) => ({ name: findPart(beat, places[index]!.partId).name, notes })),
+    tracks: parted(notes, endTick).map((own, index) => {
+      const channel = channels[index]!;
+      const setup = channelSetup(parts[index]!, channel, channels.filter((other) => other === channel).length > 1);
+      return { name: parts[index]!.name, setup, notes: own };
+    }),
   });
 }
 
-/** All kits are on one channel, where the end of one note would silence the same one of another part. */
+/** On one channel the end of one note would silence the same one of another part. */
 function parted(parts: readonly (readonly SmfNote[])[], endTick: number): readonly (readonly SmfNote[])[] {
   const all = parts.flatMap((notes, part) => notes.map((note) => ({ ...note, part })));
   const left = withoutOverlaps(all.toSorted(byTimeAndLevel), endTick);
@@ -49,22 +60,33 @@ function lapsOf(notes: readonly SmfNote[], beat: Beat, place: PatternPlace, endT
   ).flat();
 }
 
-function partNotes(beat: Beat, place: PatternPlace, timing: MidiTiming): SmfNote[] {
+/** @param target the part whose lanes sound it: its own, or one that plays along */
+function partNotes(beat: Beat, place: PatternPlace, timing: MidiTiming, target: Part, channel: number): SmfNote[] {
   const part = findPart(beat, place.partId);
-  if (!isOpenPart(beat, part)) return [];
+  if (!isOpenPart(beat, target) || (part !== target && !isOpenPart(beat, part))) return [];
   const pattern = findPattern(beat, place);
   const length = patternLengthTicks(pattern, beat.meter);
-  const noteOf = new Map(part.pads.map(({ id, note }) => [id, note]));
-  const notes = sounding(part, pattern, beat.meter, timing === "heard" ? "grooved" : "played").map(
-    ({ hit, ticks, velocity, lengthTicks }) => ({
-      tick: wrap(Math.round(ticks), length),
-      lengthTicks: Math.max(1, Math.round(lengthTicks)),
-      channel: DRUM_CHANNEL,
-      note: noteOf.get(hit.lane)!,
-      velocity,
-    }),
+  const notes = noteNumbers(part, target);
+  const made = sounding(part, pattern, beat.meter, timing === "heard" ? "grooved" : "played").flatMap(
+    ({ hit, ticks, velocity, lengthTicks }) => {
+      const note = notes.get(hit.lane);
+      if (note === undefined) return [];
+      const tick = wrap(Math.round(ticks), length);
+      return [{ tick, lengthTicks: Math.max(1, Math.round(lengthTicks)), channel, note, velocity }];
+    },
   );
-  return withoutOverlaps(notes.sort(byTimeAndLevel), length);
+  return made;
+}
+
+/** The MIDI note of each lane, as another part sounds it; transposed parts are written as they sound. */
+function noteNumbers(part: Part, target: Part): ReadonlyMap<number, number> {
+  const theirs = new Map(lanesOf(target).map(({ note }) => [note, note]));
+  const up = target.kind === "tonal" ? target.transpose : 0;
+  return new Map(
+    lanesOf(part).flatMap(({ id, note }) =>
+      theirs.has(note) ? [[id, Math.max(0, Math.min(127, note + up))] as const] : [],
+    ),
+  );
 }
 
 function byTimeAndLevel(a: SmfNote, b: SmfNote): number {
@@ -81,8 +103,9 @@ export function withoutOverlaps<T extends SmfNote>(notes: readonly T[], endTick:
   return notes
     .toReversed()
     .flatMap((note) => {
-      const limit = nextStart.get(note.note) ?? endTick;
-      nextStart.set(note.note, note.tick);
+      const key = note.channel * 128 + note.note;
+      const limit = nextStart.get(key) ?? endTick;
+      nextStart.set(key, note.tick);
       return limit > note.tick ? [{ ...note, lengthTicks: Math.min(note.lengthTicks, limit - note.tick) }] : [];
     })
     .reverse();

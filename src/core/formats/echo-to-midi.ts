@@ -6,7 +6,8 @@ import { quartersAt } from "../recover/pulse";
 import type { Reading } from "../recover/readings";
 import { barTicks, pulseTicks } from "../time/meter";
 import { TICKS_PER_QUARTER } from "../time/ticks";
-import { DRUM_CHANNEL, withoutOverlaps } from "./beat-to-midi";
+import { withoutOverlaps } from "./beat-to-midi";
+import { DRUM_CHANNEL } from "./midi-channels";
 import { writeSmf } from "./smf-write";
 
 const STROKE_TICKS = 60;

@@ -1,3 +1,4 @@
+import { padsOf } from "../beat/lanes";
 import { writeMidi } from "midi-file";
 import fc from "fast-check";
 import { hitCount, type Beat, type PatternPlace } from "../beat/beat";
@@ -11,7 +12,8 @@ import { demoBeat, demoBeats } from "../demo/demo-beats";
 import { GRID_NAMES } from "../time/grid";
 import type { Ticks } from "../time/ticks";
 import { readBeatFile, writeBeatFile } from "./beat-file";
-import { beatToMidi, DRUM_CHANNEL } from "./beat-to-midi";
+import { beatToMidi } from "./beat-to-midi";
+import { DRUM_CHANNEL } from "./midi-channels";
 import { MAX_BEAT_FILE_BYTES } from "../limits";
 import { midiToBeat } from "./midi-to-beat";
 import { smfBytes } from "./smf-bytes";
@@ -270,7 +272,7 @@ describe("MIDI file", () => {
     }
   });
 
-  test("no drums, nothing to import; other channels, later tempi and controllers are told as left out", () => {
+  test("no notes, nothing to import; of drums only, other channels are told as left out", () => {
     const song = {
       name: "s",
       ticksPerQuarter: 480,
@@ -282,8 +284,9 @@ describe("MIDI file", () => {
     const note = { tick: 480, lengthTicks: 10, note: 60, velocity: 100 };
     const file = (channels: number[]) =>
       writeSmf({ ...song, tracks: [{ name: "t", notes: channels.map((channel) => ({ ...note, channel })) }] });
-    expect(() => midiToBeat(file([0]), "x", "x")).toThrow("no note on channel 10");
-    const { beat, leftOut } = midiToBeat(file([0, 0, 9]), "x", "x");
+    expect(() => midiToBeat(file([]), "x", "x")).toThrow("no notes");
+    expect(() => midiToBeat(file([0]), "x", "x", { drumsOnly: true })).toThrow("no note on channel 10");
+    const { beat, leftOut } = midiToBeat(file([0, 0, 9]), "x", "x", { drumsOnly: true });
     expect(leftOut).toEqual(["Channel 1: 2 notes."]);
     expect([beat.bpm, beat.meter, beat.parts[0]!.patterns[0]!.bars, hitCount(beat)]).toEqual([
       120,
@@ -292,7 +295,7 @@ describe("MIDI file", () => {
       1,
     ]);
     // Note 60 has no pad of ours: it gets one of its own, which sounds like the nearest drum.
-    expect(beat.parts[0]!.pads.at(-1)).toMatchObject({
+    expect(padsOf(beat.parts[0]!).at(-1)).toMatchObject({
       name: "Hi Bongo",
       note: 60,
       role: "other",

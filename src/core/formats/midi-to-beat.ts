@@ -1,15 +1,27 @@
-import type { Beat, Pad } from "../beat/beat";
+import type { Beat, Pad, Part } from "../beat/beat";
 import { addHits, addPass, type NewHit } from "../beat/edit";
-import { DEFAULT_BPM, DEFAULT_METER, defaultPads, drumPad, firstPlace, MAX_BARS, newBeat } from "../beat/new-beat";
+import {
+  DEFAULT_BPM,
+  DEFAULT_METER,
+  defaultPads,
+  drumPad,
+  kitPart,
+  MAX_BARS,
+  newBeat,
+  tonalPart,
+  type NewPart,
+} from "../beat/new-beat";
+import { lanesOf } from "../beat/lanes";
+import { VOICES } from "../instruments";
 import { CoreError } from "../core-error";
 import type { Meter } from "../time/meter";
 import { barTicks, meter as toMeter } from "../time/meter";
 import { clampTempo } from "../time/tempo";
 import { TICKS_PER_QUARTER, type Ticks } from "../time/ticks";
-import { DRUM_CHANNEL } from "./beat-to-midi";
+import { DRUM_CHANNEL, mixOf, voiceFor } from "./midi-channels";
 import { FALLBACK_DRUM, GM_PERCUSSION } from "./gm-percussion";
 import { MAX_HITS } from "../limits";
-import { readSmf, type Smf, type SmfNote } from "./smf-read";
+import { readSmf, type ChannelState, type Smf, type SmfNote } from "./smf-read";
 
 export interface ImportedMidi {
   readonly beat: Beat;
@@ -17,40 +29,86 @@ export interface ImportedMidi {
   readonly leftOut: readonly string[];
 }
 
+/** What of a MIDI file becomes a beat. */
+export interface ImportOptions {
+  readonly drumsOnly?: boolean;
+}
+
 /**
- * Makes a beat of the drums in a MIDI file: the notes of channel 10 as one pass, placed as they are, each note on the pad
- * that has it or on one of its own. Tempo and meter are those at the start.
- * @throws CoreError "bad-midi" for a broken file or one without drums, "too-large" over the limits
+ * Makes a beat of a MIDI file, a part a channel: the notes of channel 10 as a kit, each note on the pad that has it or on one
+ * of its own, those of other channels as tonal parts with the nearest of our voices. All notes of a channel are one pass,
+ * placed as they are. Tempo, meter, programs, levels and places are those at the start.
+ * @throws CoreError "bad-midi" for a broken file or one without notes, "too-large" over the limits
  */
-export function midiToBeat(bytes: Uint8Array, id: string, name: string): ImportedMidi {
+export function midiToBeat(bytes: Uint8Array, id: string, name: string, options: ImportOptions = {}): ImportedMidi {
   const smf = readSmf(bytes);
-  const drums = drumNotes(smf);
-  if (drums.length > MAX_HITS)
-    throw new CoreError("too-large", `This MIDI file has ${drums.length} drum notes; ${MAX_HITS} are the most.`);
+  const notes = options.drumsOnly ? drumNotes(smf) : allNotes(smf);
+  if (notes.length > MAX_HITS)
+    throw new CoreError("too-large", `This MIDI file has ${notes.length} notes; ${MAX_HITS} are the most.`);
 
   const scale = TICKS_PER_QUARTER / smf.ticksPerQuarter;
   const tempo = startTempo(smf);
   const meter = startMeter(smf);
-  const bars = barCount(smf, drums.at(-1)!.tick, barTicks(meter.value) / scale);
-  const pads = padsFor(new Set(drums.map(({ note }) => note)));
-  const padOf = new Map(pads.map((pad) => [pad.note, pad.id]));
-  const hits = drums.map(({ tick, lengthTicks, note, velocity }): NewHit => ({
-    lane: padOf.get(note)!,
+  const bars = barCount(smf, notes.at(-1)!.tick, barTicks(meter.value) / scale);
+  const channels = [...new Set(notes.map(({ channel }) => channel))].sort(drumsFirst);
+  let beat: Beat = { ...newBeat({ id, name, bpm: tempo.value, meter: meter.value, bars }), parts: [], nextId: 1 };
+  for (const channel of channels) {
+    const own = notes.filter((note) => note.channel === channel);
+    beat = withChannel(beat, channel, own, smf.channels.get(channel) ?? {}, bars, scale);
+  }
+  const left = options.drumsOnly ? otherParts(smf) : [];
+  return { beat, leftOut: [...tempo.remarks, ...meter.remarks, ...left, ...otherEvents(smf)] };
+}
+
+function drumsFirst(a: number, b: number): number {
+  return Number(b === DRUM_CHANNEL) - Number(a === DRUM_CHANNEL) || a - b;
+}
+
+/** The beat with one more part: the notes of a channel. */
+function withChannel(
+  beat: Beat,
+  channel: number,
+  notes: readonly SmfNote[],
+  state: ChannelState,
+  bars: number,
+  scale: number,
+): Beat {
+  const partId = beat.nextId;
+  const ids = { partId, patternId: partId + 1, bars };
+  const part = channel === DRUM_CHANNEL ? drumPart(ids, notes) : voicePart(ids, beat, channel, state);
+  const laneOf = new Map(lanesOf(part).map(({ id, note }) => [note, id]));
+  const hits = notes.map(({ tick, lengthTicks, note, velocity }): NewHit => ({
+    lane: laneOf.get(note)!,
     played: { ticks: (tick * scale) as Ticks, velocity },
     lengthTicks: (lengthTicks * scale) as Ticks,
   }));
-  const empty = newBeat({ id, name, bpm: tempo.value, meter: meter.value, bars });
-  const withPads = { ...empty, parts: empty.parts.map((part) => ({ ...part, pads })) };
-  const place = firstPlace(withPads);
-  const passes = addPass(withPads, place, {
+  const mixed = { ...part, mix: mixOf(part.mix, state) };
+  const place = { partId, patternId: ids.patternId };
+  const quantize = { grid: "off", strength: 1, reach: 1 } as const;
+  const added = addPass({ ...beat, parts: [...beat.parts, mixed], nextId: partId + 2 }, place, {
     name: "From MIDI",
     muted: false,
-    quantize: { grid: "off", strength: 1, reach: 1 },
+    quantize,
   });
-  return {
-    beat: addHits(passes.beat, place, passes.passId, hits),
-    leftOut: [...tempo.remarks, ...meter.remarks, ...otherParts(smf)],
-  };
+  return addHits(added.beat, place, added.passId, hits);
+}
+
+function drumPart(ids: Omit<NewPart, "name">, notes: readonly SmfNote[]): Part {
+  return { ...kitPart({ ...ids, name: "Kit" }), pads: padsFor(new Set(notes.map(({ note }) => note))) };
+}
+
+function voicePart(ids: Omit<NewPart, "name">, { parts }: Beat, channel: number, state: ChannelState): Part {
+  const program = state.program ?? 0;
+  const voiceId = voiceFor(program);
+  const taken = new Set(parts.map((part) => part.name));
+  const called = (state.name ?? VOICES[voiceId].name).slice(0, 100);
+  const name = taken.has(called) ? `${called}, channel ${channel + 1}` : called;
+  return { ...tonalPart({ ...ids, name, voiceId }), program, channel: channel + 1 };
+}
+
+function allNotes({ notes }: Smf): readonly SmfNote[] {
+  if (notes.length === 0) throw new CoreError("bad-midi", "This MIDI file has no notes.");
+  return notes;
 }
 
 /** @throws CoreError "bad-midi" when there is none */
@@ -119,12 +177,13 @@ function padsFor(notes: ReadonlySet<number>): readonly Pad[] {
   ];
 }
 
-function otherParts({ notes, otherEvents }: Smf): string[] {
+function otherParts({ notes }: Smf): string[] {
   const channels = new Map<number, number>();
   for (const { channel } of notes)
     if (channel !== DRUM_CHANNEL) channels.set(channel, (channels.get(channel) ?? 0) + 1);
-  return [
-    ...[...channels].sort(([a], [b]) => a - b).map(([channel, count]) => `Channel ${channel + 1}: ${count} notes.`),
-    ...(otherEvents === 0 ? [] : [`${otherEvents} controller, program and pressure events.`]),
-  ];
+  return [...channels].sort(([a], [b]) => a - b).map(([channel, count]) => `Channel ${channel + 1}: ${count} notes.`);
+}
+
+function otherEvents({ otherEvents: count }: Smf): string[] {
+  return count === 0 ? [] : [`${count} controller, program and pressure events.`];
 }

@@ -5,7 +5,7 @@ import { barTicks } from "../time/meter";
 import { groupBy } from "../group-by";
 import { TICKS_PER_QUARTER, type Ticks } from "../time/ticks";
 import { heard } from "../timing/heard";
-import { DRUM_CHANNEL } from "./beat-to-midi";
+import { DRUM_CHANNEL } from "./midi-channels";
 import { Fifo } from "./fifo";
 import { midiSections, sectionAt, type MidiSection } from "./midi-sections";
 import { drumNotes } from "./midi-to-beat";

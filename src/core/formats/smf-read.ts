@@ -2,6 +2,7 @@ import { parseMidi, type MidiData } from "midi-file";
 import { CoreError } from "../core-error";
 import { MAX_FILE_BYTES } from "../limits";
 import { Fifo } from "./fifo";
+import { PAN, VOLUME } from "./midi-channels";
 import { refuseMidi, walkSmf } from "./smf-walk";
 
 /** A note of a Standard MIDI File, in the file's own ticks. Channels count from 0, so drums are on 9. */
@@ -24,6 +25,14 @@ export interface SmfMeter {
   readonly unit: number;
 }
 
+/** The first program of a channel, its first volume and its first place, and what its first track is called. */
+export interface ChannelState {
+  readonly program?: number;
+  readonly volume?: number;
+  readonly pan?: number;
+  readonly name?: string;
+}
+
 /** What we take from a Standard MIDI File. */
 export interface Smf {
   readonly ticksPerQuarter: number;
@@ -31,7 +40,9 @@ export interface Smf {
   readonly tempos: readonly SmfTempo[];
   readonly meters: readonly SmfMeter[];
   readonly trackNames: readonly string[];
-  /** Controllers, programs, bends and pressure, which a beat has no place for. */
+  /** What each channel that says anything is set to, by its number from 0. */
+  readonly channels: ReadonlyMap<number, ChannelState>;
+  /** Controllers, bends, pressure and later programs, which a beat has no place for. */
   readonly otherEvents: number;
   /** The latest end of a track. */
   readonly endTick: number;
@@ -70,11 +81,13 @@ export function collectSmf({ header, tracks }: MidiData): Smf {
     tempos: [] as SmfTempo[],
     meters: [] as SmfMeter[],
     trackNames: [] as string[],
+    channels: new Map<number, ChannelState>(),
     otherEvents: 0,
     endTick: 0,
   };
   tracks.forEach((events, index) => {
     const open = new Map<number, Fifo<NoteStart>>();
+    const channel = new ChannelReader(found.channels);
     let tick = 0;
     for (const event of events) {
       tick += event.deltaTime;
@@ -82,6 +95,7 @@ export function collectSmf({ header, tracks }: MidiData): Smf {
         const key = event.channel * 128 + event.noteNumber;
         const waiting = open.get(key) ?? new Fifo<NoteStart>();
         open.set(key, waiting);
+        channel.sounds(event.channel);
         if (event.type === "noteOn") waiting.push({ tick, velocity: event.velocity });
         else closeNote(waiting, event, tick, found.notes);
       } else if (event.type === "setTempo") {
@@ -89,8 +103,8 @@ export function collectSmf({ header, tracks }: MidiData): Smf {
         found.tempos.push({ tick, microsecondsPerQuarter: event.microsecondsPerBeat });
       } else if (event.type === "timeSignature")
         found.meters.push({ tick, beats: event.numerator, unit: event.denominator });
-      else if (event.type === "trackName") found.trackNames.push(fromMidiText(event.text));
-      else if ("channel" in event && !("meta" in event)) found.otherEvents++;
+      else if (event.type === "trackName") found.trackNames.push(channel.named(fromMidiText(event.text)));
+      else if ("channel" in event && !("meta" in event) && !channel.sets(event)) found.otherEvents++;
     }
     for (const [key, waiting] of open) {
       for (const { tick: start, velocity } of waiting.left())
@@ -100,6 +114,41 @@ export function collectSmf({ header, tracks }: MidiData): Smf {
   });
   found.notes.sort((a, b) => a.tick - b.tick || a.note - b.note);
   return { ticksPerQuarter: header.ticksPerBeat!, ...found };
+}
+
+/** Follows what the events of a track say of its channels. */
+class ChannelReader {
+  private name: string | undefined;
+
+  constructor(private readonly channels: Map<number, ChannelState>) {}
+
+  named(name: string): string {
+    this.name ??= name.trim() || undefined;
+    return name;
+  }
+
+  sounds(channel: number): void {
+    const known = this.channels.get(channel);
+    if (this.name !== undefined && known?.name === undefined) this.note(channel, { name: this.name });
+  }
+
+  /** @returns true where it says something of its channel for the first time */
+  sets(event: MidiData["tracks"][number][number]): boolean {
+    if (event.type === "programChange") return this.first(event.channel, "program", event.programNumber);
+    if (event.type !== "controller") return false;
+    const key = event.controllerType === VOLUME ? "volume" : event.controllerType === PAN ? "pan" : undefined;
+    return key !== undefined && this.first(event.channel, key, event.value);
+  }
+
+  private first(channel: number, key: "program" | "volume" | "pan", value: number): boolean {
+    if (this.channels.get(channel)?.[key] !== undefined) return false;
+    this.note(channel, { [key]: value });
+    return true;
+  }
+
+  private note(channel: number, change: ChannelState): void {
+    this.channels.set(channel, { ...this.channels.get(channel), ...change });
+  }
 }
 
 interface NoteStart {

@@ -5,7 +5,18 @@ import type { SmfMeter, SmfNote } from "./smf-read";
 
 export interface SmfTrack {
   readonly name: string;
+  /** What its channel is set to at the start. */
+  readonly setup?: ChannelSetup;
   readonly notes: readonly SmfNote[];
+}
+
+export interface ChannelSetup {
+  /** From 0. */
+  readonly channel: number;
+  /** General MIDI program, 0..127 */
+  readonly program?: number;
+  /** Controllers by number, 0..127 each. */
+  readonly controllers: Readonly<Record<number, number>>;
 }
 
 export interface SmfSong {
@@ -65,7 +76,19 @@ export function writeSmf(song: SmfSong): Uint8Array {
   return smfBytes({ header, tracks });
 }
 
-function trackEvents({ name, notes }: SmfTrack): Timed[] {
+function setupEvents({ channel, program, controllers }: ChannelSetup): Timed[] {
+  const events: Timed["event"][] = Object.entries(controllers).map(([type, value]) => ({
+    type: "controller",
+    channel,
+    controllerType: Number(type),
+    value: checked(value, 0, 127, `controller ${type}`),
+  }));
+  if (program !== undefined)
+    events.unshift({ type: "programChange", channel, programNumber: checked(program, 0, 127, "program") });
+  return events.map((event) => ({ tick: 0, event }));
+}
+
+function trackEvents({ name, setup, notes }: SmfTrack): Timed[] {
   const title: Timed = { tick: 0, event: { type: "trackName", meta: true, text: toMidiText(name) } };
   const events = notes.flatMap(({ tick, lengthTicks, channel, note, velocity }): Timed[] => {
     const key = { channel: checked(channel, 0, 15, "channel"), noteNumber: checked(note, 0, 127, "note") };
@@ -76,7 +99,7 @@ function trackEvents({ name, notes }: SmfTrack): Timed[] {
   });
   // Where one stroke ends as the next begins, the end comes first.
   const rank = ({ event }: Timed) => (event.type === "noteOff" ? 0 : 1);
-  return [title, ...events.sort((a, b) => a.tick - b.tick || rank(a) - rank(b))];
+  return [title, ...(setup ? setupEvents(setup) : []), ...events.sort((a, b) => a.tick - b.tick || rank(a) - rank(b))];
 }
 
 function withDeltas(events: readonly Timed[], endTick: number): MidiEvent[] {

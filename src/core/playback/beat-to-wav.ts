@@ -11,7 +11,7 @@ import { lapStream, type RenderMode } from "../sound/render";
 import { ticksToSeconds } from "../time/tempo";
 import { compileEvents } from "./compile-events";
 import { partMix } from "./part-mix";
-import { laneSounds, soundSetsOf } from "./part-sounds";
+import { partLanes, soundSetsOf } from "./part-sounds";
 
 export const RENDER_RATES = [44100, 48000, 88200, 96000] as const;
 
@@ -52,7 +52,7 @@ export function beatToWav(
   }
   const parts = places.map((place) => {
     const part = findPart(beat, place.partId);
-    return { table: compileEvents(beat, place), sounds: laneSounds(part), mix: partMix(beat, part) };
+    return { table: compileEvents(beat, place), lanes: partLanes(beat, part), mix: partMix(beat, part) };
   });
   const stream = lapStream(parts, typeof bank === "function" ? bank() : bank, mode);
   return writeWav(stream, bits, mode === "loop");

@@ -167,7 +167,7 @@ test("a file with its tail begins with what is pushed ahead of the downbeat and 
   const place = firstPlace(first);
   const { beat } = pushed(first, place, () => 0.65);
   const soundsOf = (mode: RenderMode) => {
-    const { left } = collect(lapStream([{ table: compileEvents(beat, place), sounds: KIT_LANES }], impulse, mode));
+    const { left } = collect(lapStream([{ table: compileEvents(beat, place), lanes: KIT_LANES }], impulse, mode));
     return [...left.keys()].filter((frame) => left[frame] !== 0);
   };
   const quarters = Array.from({ length: 8 }, (_, quarter) => quarter * 960 - (quarter % 4 === 0 ? PUSH : 0));

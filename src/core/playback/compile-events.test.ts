@@ -47,7 +47,8 @@ test("a table has what is heard, by id: places, pads, drums, levels, variants in
   expect([...table.lanes]).toEqual([SNARE, SNARE, KICK, SNARE, SNARE]);
   expect([...table.velocities]).toEqual([70, 90, 80, 50, 40]);
   expect([...table.variants]).toEqual([2, 0, 0, 1, 0]);
-  expect([...table.cutTicks]).toEqual([0, 0, 300, 0, 0]);
+  expect([...table.lengthTicks]).toEqual([60, 60, 300, 60, 60]);
+  expect([...table.choked]).toEqual([0, 0, 1, 0, 0]);
   expect([...table.fromLaps]).toEqual([0, 0, 0, 0, 0]);
   expect([...table.leads]).toEqual([0, 0, 0, 0, 0]);
   expect(table).toMatchObject({ patternId: place.patternId, bpm: 120, run: -1 });

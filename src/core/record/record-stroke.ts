@@ -11,18 +11,14 @@ import type { PlacedStroke } from "./placed-stroke";
 export const RECORD_MODES = ["overdub", "replace", "takes"] as const;
 export type RecordMode = (typeof RECORD_MODES)[number];
 
-/** How often each pad was struck, by its id. */
-export type StrokeCounts = Readonly<Record<number, number>>;
-
 /** Where strokes go between going in and out of record. */
 export interface Recording {
   readonly place: PatternPlace;
   readonly mode: RecordMode;
   /** The pass being recorded; without an id until its first hit, so that empty laps leave nothing behind. */
   readonly passId: number | undefined;
-  /** The lap of the newest hit, and what was struck in it so far. */
+  /** The lap of the newest hit. */
   readonly lap: number;
-  readonly counts: StrokeCounts;
   /** The group of this recording's takes, from the first one on. */
   readonly take: number | undefined;
   /** In replace: the lap in which each pad last lost its earlier hits. */
@@ -30,7 +26,7 @@ export interface Recording {
 }
 
 export function startRecording(place: PatternPlace, mode: RecordMode): Recording {
-  return { place, mode, passId: undefined, lap: -1, counts: {}, take: undefined, replaced: {} };
+  return { place, mode, passId: undefined, lap: -1, take: undefined, replaced: {} };
 }
 
 export interface RecordedStroke {
@@ -56,16 +52,10 @@ export function recordStroke(start: Beat, before: Recording, placed: PlacedStrok
   const target = openPassFor(beat, recording, placed.lap);
   return {
     beat: addHits(target.beat, recording.place, target.recording.passId!, [hitOf(placed)]),
-    recording: { ...target.recording, ...counted(recording, placed) },
+    recording: { ...target.recording, lap: Math.max(placed.lap, recording.lap) },
     hitId: target.beat.nextId,
     soundsFromLap: placed.lap + 1,
   };
-}
-
-function counted({ lap, counts }: Recording, placed: PlacedStroke): Pick<Recording, "lap" | "counts"> {
-  const before = placed.lap > lap ? {} : counts;
-  const count = (before[placed.pad] ?? 0) + (placed.masked ? 0 : 1);
-  return { lap: Math.max(placed.lap, lap), counts: { ...before, [placed.pad]: count } };
 }
 
 /** What is written of a stroke. */

@@ -31,8 +31,10 @@ export interface EventTable {
   readonly velocities: Uint8Array;
   /** Which of the sound's variants, taken in turn. */
   readonly variants: Uint8Array;
-  /** After so many ticks the sound is cut off; 0 lets it ring. */
-  readonly cutTicks: Float64Array;
+  /** How long it is held: a sound that ends with its note ends then, others ring out. */
+  readonly lengthTicks: Float64Array;
+  /** 1 where the sound is cut off with its length, whatever it is. */
+  readonly choked: Uint8Array;
   /** 1 where it sounds also on a lane that is silenced: what is being recorded is heard. */
   readonly always: Uint8Array;
   /** The first lap in which the event sounds, in the run named by `run`; in other runs it always sounds. */
@@ -83,7 +85,8 @@ export function emptyTable(bpm: Bpm, meter: Meter, lengthTicks: Ticks): EventTab
     lanes: none,
     velocities: none,
     variants: none,
-    cutTicks: new Float64Array(0),
+    lengthTicks: new Float64Array(0),
+    choked: none,
     always: none,
     fromLaps: new Int32Array(0),
     run: -1,

@@ -269,7 +269,7 @@ describe("laps, patterns and regions", () => {
   test("a hit that was choked is cut off, and a grabbed drum fades", () => {
     const long = new Float32Array(RATE).fill(0.1);
     const ringing = bankOf(() => long);
-    const player = running(tableOf([0], { cutTicks: Float64Array.of(480) }));
+    const player = running(tableOf([0], { lengthTicks: Float64Array.of(480), choked: Uint8Array.of(1) }));
     withSounds(player, ringing);
     const [left, right] = [new Float32Array(40_000), new Float32Array(40_000)];
     player.process(left, right);

@@ -11,11 +11,14 @@ import { firstTicks, NO_PART, type EventTable } from "./event-table";
 import { Limiter } from "./limiter";
 import { Bus, Mixer } from "./mixer";
 import type { NoteSink, RepeatedNote, RepeatHold } from "./note-repeater";
-import { layerFor, layerGain, type LaneSounds, type Sound, type SoundId, type Sounds } from "./sound";
+import { layerFor, layerGain, NO_LANE, type PartLanes, type Sound, type SoundId, type Sounds } from "./sound";
 import { NO_RUN, Track, type LaneMix, type QueuedChange, type SwitchMoment, type TrackHost } from "./track";
 
 /** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
 const { ceil, max, min, round } = Math;
+
+/** What a note that another part plays along is held for at the least: strokes of a kit are short. */
+const LEAST_FOLLOWED_TICKS = 240;
 
 /** Places are compared to a millionth of a tick. */
 const TICK_PARTS = 1e6;
@@ -70,7 +73,7 @@ export class Player {
   private frame = 0;
   private readonly sounds = new Map<SoundId, Sound>();
   /** By part. */
-  private readonly laneSounds = new Map<number, LaneSounds>();
+  private readonly laneSounds = new Map<number, PartLanes>();
   private lead: Track;
   private clock: Clock | undefined;
   private lapsLeft = Infinity;
@@ -111,8 +114,8 @@ export class Player {
   }
 
   /** What the lanes of a part strike from here on; what rings, rings on. */
-  setSounds(partId: number, sounds: LaneSounds): void {
-    this.laneSounds.set(partId, sounds);
+  setLanes(partId: number, lanes: PartLanes): void {
+    this.laneSounds.set(partId, lanes);
   }
 
   setClick(click: ClickSettings): void {
@@ -142,19 +145,17 @@ export class Player {
   hit(partId: number, lane: number, velocity: number, cutSeconds = 0): void {
     this.variant++;
     const track = this.trackOf(partId) ?? this.lead;
-    this.host.strike(track, lane, velocity, this.variant, this.frame, cutSeconds * this.sampleRate);
+    this.host.strike(track, lane, velocity, this.variant, this.frame, cutSeconds * this.sampleRate, cutSeconds > 0);
   }
 
   /** A hand lets go of a lane: a note that it holds there ends. */
   letGo(partId: number, lane: number): void {
-    const track = this.trackOf(partId);
-    if (track) this.mixer.letGo(track.bus, lane, this.frame);
+    this.onLane(partId, lane, (track, its) => this.mixer.letGo(track.bus, its, this.frame));
   }
 
   /** A hand grabs what rings on a lane. */
   choke(partId: number, lane: number): void {
-    const track = this.trackOf(partId);
-    if (track) this.mixer.chokeLane(track.bus, lane, this.frame);
+    this.onLane(partId, lane, (track, its) => this.mixer.chokeLane(track.bus, its, this.frame));
   }
 
   /** Events of these lanes make no sound: they are being erased. Strokes and repeats do. */
@@ -288,15 +289,16 @@ export class Player {
 
   private readonly host: TrackHost = {
     sampleRate: 0,
-    strike: (track, lane, velocity, variant, frame, cutFrames) => {
-      const struck = this.laneSounds.get(track.partId)?.[lane];
-      const sound = struck && this.sounds.get(struck.soundId);
-      if (!sound) return;
-      const layer = layerFor(sound.velocities, velocity);
-      const variants = sound.layers[layer]!;
-      const samples = variants[variant % variants.length]!;
-      const gain = layerGain(sound.velocities[layer]!, velocity);
-      this.mixer.start(track.bus, lane, sound, samples, gain, struck.rate, frame, round(cutFrames));
+    strike: (track, lane, velocity, variant, frame, heldFrames, choked) => {
+      this.sound(track, lane, velocity, variant, frame, heldFrames, choked);
+      const also = this.laneSounds.get(track.partId)?.also;
+      if (!also) return;
+      const leastFrames = heldFrames > 0 ? LEAST_FOLLOWED_TICKS * framesPerTick(track.table.bpm, this.sampleRate) : 0;
+      for (const { partId, lanes } of also) {
+        const follower = this.trackOf(partId);
+        if (follower && lanes[lane] !== NO_LANE)
+          this.sound(follower, lanes[lane]!, velocity, variant, frame, max(heldFrames, leastFrames), choked);
+      }
     },
     anchored: (anchor) => this.events.anchor(anchor),
     queued: (change) => this.events.queued(change),
@@ -313,11 +315,42 @@ export class Player {
     },
   };
 
+  private sound(
+    track: Track,
+    lane: number,
+    velocity: number,
+    variant: number,
+    frame: number,
+    heldFrames: number,
+    choked: boolean,
+  ): void {
+    const struck = this.laneSounds.get(track.partId)?.lanes[lane];
+    const sound = struck && this.sounds.get(struck.soundId);
+    if (!sound) return;
+    const layer = layerFor(sound.velocities, velocity);
+    const variants = sound.layers[layer]!;
+    const samples = variants[variant % variants.length]!;
+    const gain = layerGain(sound.velocities[layer]!, velocity);
+    const cutFrames = choked || sound.held ? round(heldFrames) : 0;
+    this.mixer.start(track.bus, lane, sound, samples, gain, struck.rate, frame, cutFrames);
+  }
+
+  /** Does something with a lane, and with those that it also plays. */
+  private onLane(partId: number, lane: number, each: (track: Track, lane: number) => void): void {
+    const own = this.trackOf(partId);
+    if (own) each(own, lane);
+    for (const { partId: otherId, lanes } of this.laneSounds.get(partId)?.also ?? []) {
+      const follower = this.trackOf(otherId);
+      if (follower && lanes[lane] !== NO_LANE) each(follower, lanes[lane]!);
+    }
+  }
+
   /** What repeats in a track sounds, and is told. */
   private sinkOf(track: Track): NoteSink {
     return ({ pad }, velocity, line, frame) => {
       this.variant++;
-      this.host.strike(track, pad, velocity, this.variant, frame, 0);
+      const heldFrames = track.repeater.stepTicks * framesPerTick(track.table.bpm, this.sampleRate);
+      this.host.strike(track, pad, velocity, this.variant, frame, heldFrames, false);
       const { anchor, partId, repeater } = track;
       this.events.repeated({
         partId,

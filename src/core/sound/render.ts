@@ -2,7 +2,7 @@ import { ticksToFrames } from "../time/tempo";
 import { leastCommonMultiple, TICKS_PER_QUARTER, type Ticks } from "../time/ticks";
 import type { Samples } from "./dsp";
 import { firstTicks, type EventTable } from "./event-table";
-import { longestSeconds, type LaneSounds, type SoundBank } from "./sound";
+import { longestSeconds, type PartLanes, type SoundBank } from "./sound";
 import { Player } from "./player";
 import type { LaneMix } from "./track";
 
@@ -34,7 +34,7 @@ export interface SoundStream {
 /** What a part plays, what its lanes strike, and how loud they are: as they are made, where nothing is said. */
 export interface PartSound {
   readonly table: EventTable;
-  readonly sounds: LaneSounds;
+  readonly lanes: PartLanes;
   readonly mix?: LaneMix;
 }
 
@@ -50,7 +50,7 @@ function loopStream(parts: readonly PartSound[], bank: SoundBank): SoundStream {
   // A whole number of frames a lap, so that every lap is the same: the tempo gives way by less than half a frame a lap.
   const bpm = (60 * bank.sampleRate * lapTicks) / (TICKS_PER_QUARTER * lapFrames);
   // Only as much of the laps before as may still ring when this one begins.
-  const ringFrames = Math.ceil(longestSeconds(bank) * bank.sampleRate);
+  const ringFrames = longestFrames(parts, bank);
   const lapsBefore = Math.ceil(ringFrames / lapFrames);
   const fromTicks = ((lapsBefore * lapFrames - ringFrames) * lapTicks) / lapFrames;
   const player = startedPlayer(parts, bank, bpm, fromTicks as Ticks);
@@ -65,7 +65,7 @@ function tailStream(parts: readonly PartSound[], bank: SoundBank): SoundStream {
   const fromTicks = parts.reduce((first, part) => Math.min(first, firstTicks(part.table, part.mix?.muted)), 0) as Ticks;
   const player = startedPlayer(parts, bank, table.bpm, fromTicks, lapTicks / table.span.lengthTicks);
   const lapFrames = ticksToFrames((lapTicks - fromTicks) as Ticks, table.bpm, bank.sampleRate);
-  return streamOf(player, lapFrames + Math.ceil(longestSeconds(bank) * bank.sampleRate), lapFrames);
+  return streamOf(player, lapFrames + longestFrames(parts, bank), lapFrames);
 }
 
 function streamOf(player: Player, frames: number, leastFrames: number): SoundStream {
@@ -75,6 +75,17 @@ function streamOf(player: Player, frames: number, leastFrames: number): SoundStr
     leastFrames,
     next: (left, right) => player.process(left, right),
   };
+}
+
+/** What may ring on behind its stroke: the longest sound, behind the longest note that is held. */
+function longestFrames(parts: readonly PartSound[], bank: SoundBank): number {
+  const held = parts.flatMap(({ table, lanes: { lanes, also = [] } }) => {
+    const ends = (lane: number) => also.length > 0 || bank.sounds[lanes[lane]?.soundId ?? ""]?.held !== undefined;
+    return Array.from(table.lengthTicks).filter((_, index) => ends(table.lanes[index]!));
+  });
+  const ticks = held.reduce((most, one) => Math.max(most, one), 0) as Ticks;
+  const heldFrames = ticksToFrames(ticks, parts[0]!.table.bpm, bank.sampleRate);
+  return Math.ceil(longestSeconds(bank) * bank.sampleRate) + heldFrames;
 }
 
 function commonTicks(parts: readonly PartSound[]): Ticks {
@@ -92,8 +103,8 @@ function startedPlayer(
   const player = new Player(bank.sampleRate, tables[0]!);
   player.addSounds(bank.sounds);
   player.setTables(tables);
-  for (const { table, sounds, mix } of parts) {
-    player.setSounds(table.partId, sounds);
+  for (const { table, lanes, mix } of parts) {
+    player.setLanes(table.partId, lanes);
     if (mix) player.mix(table.partId, mix);
   }
   player.start({ run: 0, fromTicks, countIn: false, laps });

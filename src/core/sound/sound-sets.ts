@@ -1,12 +1,11 @@
 import { DRUM_IDS, type DrumId } from "../drums";
+import { VOICES, type KitId, type VoiceId } from "../instruments";
 import { DRUMS_IN_TURN, renderDrum } from "./kit";
 import type { LaneSound, Sound, SoundBank, SoundId, Sounds } from "./sound";
-import { renderNote, rootFor, rootsOf, VOICES, type VoiceId } from "./voices/voices";
+import { renderNote, rootFor, rootsOf } from "./voices/voices";
 
 /** Goes into the key under which rendered sounds are stored: raise it when a voice changes. */
 export const SOUND_REVISION = 2;
-
-export type KitId = "deckhouse";
 
 /** Sounds that belong together: a kit's, or a voice's over its range. */
 export type SoundSetId = KitId | VoiceId;

@@ -76,7 +76,7 @@ test.each(demoBeats().map((beat) => [beat.name, beat] as const))(
   "the sum of %s peaks between -12 and -6 dBFS",
   (_, beat) => {
     const { left, right } = collect(
-      lapStream([{ table: compileEvents(beat, firstPlace(beat)), sounds: KIT_LANES }], bank, "loop"),
+      lapStream([{ table: compileEvents(beat, firstPlace(beat)), lanes: KIT_LANES }], bank, "loop"),
     );
     const peakDb = 20 * Math.log10(Math.max(loudest(left), loudest(right)));
     expect(peakDb).toBeGreaterThan(-12);
@@ -134,13 +134,13 @@ test("layers: every velocity has one that was voiced at least as hard", () => {
 test("a rendered loop is exact to the sample and joins itself without a seam", () => {
   const beat = demoBeats()[2]!;
   const table = compileEvents(beat, firstPlace(beat));
-  const { left } = collect(lapStream([{ table, sounds: KIT_LANES }], bank, "loop"));
+  const { left } = collect(lapStream([{ table, lanes: KIT_LANES }], bank, "loop"));
   // 4 bars of 7/8 at 142 BPM: 14 quarters.
   expect(left.length).toBe(Math.round((14 * 60 * RATE) / 142));
   const steps = (samples: Float32Array) => samples.slice(1).map((sample, index) => Math.abs(sample - samples[index]!));
   const seam = Math.abs(left[0]! - left[left.length - 1]!);
   expect(seam).toBeLessThan(loudest(steps(left)));
-  const { left: tail } = collect(lapStream([{ table, sounds: KIT_LANES }], bank, "tail"));
+  const { left: tail } = collect(lapStream([{ table, lanes: KIT_LANES }], bank, "tail"));
   expect(tail.length).toBeGreaterThan(left.length);
 });
 

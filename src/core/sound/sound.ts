@@ -41,6 +41,22 @@ export interface LaneSound {
 /** By lane; lanes without one are silent. */
 export type LaneSounds = readonly (LaneSound | undefined)[];
 
+/** Of a part: lanes that have no counterpart. */
+export const NO_LANE = 255;
+
+/** Another part that sounds along, and which of its lanes for each. */
+export interface AlsoStruck {
+  readonly partId: number;
+  /** By lane; NO_LANE where there is none. */
+  readonly lanes: Uint8Array;
+}
+
+/** What the lanes of a part strike, there and elsewhere. */
+export interface PartLanes {
+  readonly lanes: LaneSounds;
+  readonly also?: readonly AlsoStruck[];
+}
+
 /** Amplitude of a stroke against the hardest: velocity 64 is about 9 dB down (common practice, no source). */
 export function velocityGain(velocity: number): number {
   return single(Math.pow(velocity / 127, 1.5));

@@ -52,8 +52,19 @@ export interface LaneMix {
 /** What a track asks of the player. */
 export interface TrackHost {
   readonly sampleRate: number;
-  /** Sounds a lane in the track's bus. @param cutFrames after so many it is cut off; 0 lets it ring */
-  strike(track: Track, lane: number, velocity: number, variant: number, frame: number, cutFrames: number): void;
+  /**
+   * Sounds a lane in the track's bus.
+   * @param heldFrames after so many it is let go; 0 where a hand holds it @param choked it is cut off then, whatever it is
+   */
+  strike(
+    track: Track,
+    lane: number,
+    velocity: number,
+    variant: number,
+    frame: number,
+    heldFrames: number,
+    choked: boolean,
+  ): void;
   anchored(anchor: TransportAnchor): void;
   queued(change: QueuedChange): void;
   repeated(track: Track): NoteSink;
@@ -247,11 +258,11 @@ export class Track {
   }
 
   private playEvent(table: EventTable, index: number, frame: number): void {
-    const { lanes, velocities, variants, cutTicks, bpm } = table;
+    const { lanes, velocities, variants, lengthTicks, choked, bpm } = table;
     const lane = lanes[index]!;
     if (this.silenced[lane] !== 0 || (this.muted[lane] !== 0 && table.always[index] === 0)) return;
-    const cutFrames = cutTicks[index]! * framesPerTick(bpm, this.host.sampleRate);
-    this.host.strike(this, lane, velocities[index]!, variants[index]!, frame, cutFrames);
+    const heldFrames = lengthTicks[index]! * framesPerTick(bpm, this.host.sampleRate);
+    this.host.strike(this, lane, velocities[index]!, variants[index]!, frame, heldFrames, choked[index] !== 0);
   }
 
   private repeat(anchor: TransportAnchor, frame: number, endFrame: number, untilTicks: number): void {

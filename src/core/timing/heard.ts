@@ -1,3 +1,4 @@
+import { padsOf } from "../beat/lanes";
 import type { Hit, Part, Pass, Pattern, QuantizeSettings } from "../beat/beat";
 import { openPasses, patternLengthTicks } from "../beat/beat";
 import { sameQuantize } from "../beat/quantize-settings";
@@ -180,14 +181,15 @@ export function sounding(
   meter: Meter,
   hearing: Hearing = "grooved",
 ): readonly HeardHit[] {
-  const open = openPads(part);
-  return cachedHeard(pattern, meter, hearing).filter(({ hit, covered }) => !covered && open.has(hit.lane));
+  const silenced = silencedLanes(part);
+  return cachedHeard(pattern, meter, hearing).filter(({ hit, covered }) => !covered && !silenced.has(hit.lane));
 }
 
-/** The pads that are not silenced: not muted, and soloed where any is. */
-export function openPads({ pads }: Part): ReadonlySet<number> {
+/** The pads that are muted, or stand beside a soloed one; of notes there are none. */
+export function silencedLanes(part: Part): ReadonlySet<number> {
+  const pads = padsOf(part);
   const solo = pads.some(({ soloed }) => soloed);
-  return new Set(pads.filter((pad) => (solo ? pad.soloed : !pad.muted)).map(({ id }) => id));
+  return new Set(pads.filter((pad) => (solo ? !pad.soloed : pad.muted)).map(({ id }) => id));
 }
 
 /** A pad and a line on the circle of the loop as one small whole number, which a map finds fastest. */

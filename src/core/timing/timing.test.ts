@@ -1,3 +1,4 @@
+import type { KitPart } from "../beat/beat";
 import fc from "fast-check";
 import type { Hit, Pass, Pattern } from "../beat/beat";
 import { newBeat } from "../beat/new-beat";
@@ -119,7 +120,7 @@ describe("heard", () => {
   });
 
   test("muted passes, muted pads and solo decide what sounds", () => {
-    const part = newBeat({ id: "b", name: "B" }).parts[0]!;
+    const part = newBeat({ id: "b", name: "B" }).parts[0] as KitPart;
     const pattern = patternOf([{ hits: [hit(0, 0), hit(1, 960)] }, { muted: true, hits: [hit(2, 0)] }]);
     const pads = (change: (id: number) => object) => ({
       ...part,

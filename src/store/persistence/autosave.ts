@@ -18,7 +18,7 @@ export interface AutosaveDeps {
   /** `lost`: what an earlier page did not live to keep, and nobody has decided about yet. */
   current(): {
     readonly beat: Beat;
-    readonly recording: Recording | undefined;
+    readonly recordings: readonly Recording[];
     readonly lost: readonly KeptPass[];
   };
   onSaved(saved: Saved): void;
@@ -34,7 +34,7 @@ export class Autosave {
   private journalTimer: ReturnType<typeof setTimeout> | undefined;
   private changedAtMs = 0;
   private unsavedSinceMs: number | undefined;
-  private openPass = "";
+  private openPasses: ReadonlySet<string> = new Set();
   /** The beat as it was given to be saved last, with what was open, and as it is on disk. */
   private given: Beat;
   private settled: Beat;
@@ -62,14 +62,13 @@ export class Autosave {
   changed(): void {
     this.changedAtMs = performance.now();
     this.unsavedSinceMs ??= this.changedAtMs;
-    const { recording } = this.deps.current();
-    const openPass = `${recording?.place.patternId} ${recording?.passId}`;
-    const another = openPass !== this.openPass && this.openPass !== "";
-    this.openPass = openPass;
-    // What was open until now is settled.
-    if (another) this.saveSoon();
+    const { recordings } = this.deps.current();
+    const open = new Set(recordings.map(({ place, passId }) => `${place.patternId} ${passId}`));
+    const settled = [...this.openPasses].some((pass) => !open.has(pass));
+    this.openPasses = open;
+    if (settled) this.saveSoon();
     else this.saveTimer ??= setTimeout(() => this.saveWhenQuiet(), SAVE_DELAY_MS);
-    if (recording) this.journalTimer ??= setTimeout(() => void this.writeJournal(), JOURNAL_INTERVAL_MS);
+    if (recordings.length > 0) this.journalTimer ??= setTimeout(() => void this.writeJournal(), JOURNAL_INTERVAL_MS);
   }
 
   /** Saves now. @param whole also with the open pass, for a page that is going away in peace */
@@ -96,8 +95,8 @@ export class Autosave {
   }
 
   private keptBeat(whole: boolean): KeptBeat {
-    const { beat, recording, lost } = this.deps.current();
-    const settled = whole ? beat : withoutOpenPass(beat, recording);
+    const { beat, recordings, lost } = this.deps.current();
+    const settled = whole ? beat : recordings.reduce(withoutOpenPass, beat);
     return { beat: settled, passes: [...lost, ...newPasses(beat, settled)] };
   }
 
@@ -131,15 +130,15 @@ export class Autosave {
 
   private async writeJournal(): Promise<void> {
     this.journalTimer = undefined;
-    const { beat, recording, lost } = this.deps.current();
-    if (!recording) return;
+    const { beat, recordings, lost } = this.deps.current();
+    if (recordings.length === 0) return;
     const passes = [...lost, ...newPasses(beat, this.settled)];
     if (passes.length > 0) await this.deps.beats.writeJournal(beat.id, passes, this.deps.editor);
   }
 }
 
-function withoutOpenPass(beat: Beat, open: Recording | undefined): Beat {
-  if (open?.passId === undefined) return beat;
+function withoutOpenPass(beat: Beat, open: Recording): Beat {
+  if (open.passId === undefined) return beat;
   const known = patternOf(beat, open)?.passes.some(({ id }) => id === open.passId);
   return known ? removePass(beat, open.place, open.passId) : beat;
 }

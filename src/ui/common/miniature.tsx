@@ -1,6 +1,6 @@
 import { memo } from "react";
 import type { Beat, Part, Pattern } from "@/core/beat/beat";
-import type { DrumFamily } from "@/core/drums";
+import { lanesOf, padsOf, type LaneFamily } from "@/core/beat/lanes";
 import { layoutHits, wholeScale, type HitMark } from "../lanes/lane-layout";
 import { familyColor } from "./drum-shape";
 
@@ -18,11 +18,13 @@ export interface MiniatureProps {
 
 /** A loop at a glance: only the lanes that are used, the kick at the bottom. */
 export const Miniature = memo(function Miniature({ beat, part, pattern, className }: MiniatureProps) {
-  const marks = layoutHits(beat, part.pads, pattern, wholeScale(pattern, beat.meter, WIDTH)).filter(
+  const marks = layoutHits(beat, lanesOf(part), pattern, wholeScale(pattern, beat.meter, WIDTH)).filter(
     ({ covered }) => !covered,
   );
   const hitPads = new Set(marks.map(({ padId }) => padId));
-  const used = part.pads.filter(({ id }) => hitPads.has(id)).toReversed();
+  const used = lanesOf(part)
+    .filter(({ id }) => hitPads.has(id))
+    .toReversed();
   const rowOf = new Map(used.map(({ id }, row) => [id, row]));
   const height = Math.max(8, used.length) * ROW;
   const offset = height - used.length * ROW;
@@ -37,12 +39,12 @@ export const Miniature = memo(function Miniature({ beat, part, pattern, classNam
 
 /** Of the beat only the meter shows. */
 function sameLoop(a: MiniatureProps, b: MiniatureProps): boolean {
-  return a.pattern === b.pattern && a.beat.meter === b.beat.meter && a.part.pads === b.part.pads;
+  return a.pattern === b.pattern && a.beat.meter === b.beat.meter && padsOf(a.part) === padsOf(b.part);
 }
 
 /** One outline a family, and what would lie on top of its like but once: thousands of hits are few elements. */
 function outlines(marks: readonly HitMark[], topOf: (padId: number) => number) {
-  const boxes = new Map<DrumFamily, Set<string>>();
+  const boxes = new Map<LaneFamily, Set<string>>();
   for (const { padId, x, size, family } of marks) {
     const step = Math.round(size * SIZE_STEPS) / SIZE_STEPS;
     const top = topOf(padId) + (1 - step) * 2.5;

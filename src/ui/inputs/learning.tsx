@@ -1,7 +1,7 @@
 "use client";
 
 import { useState } from "react";
-import type { Pad } from "@/core/beat/beat";
+import { padsOf, type LaneInfo } from "@/core/beat/lanes";
 import { COMMANDS, COMMAND_NAMES, type Command } from "@/inputs/commands";
 import { MASK_RANGE_MS, type Mapping, type Target } from "@/inputs/device-profile";
 import { NumberField } from "../common/number-field";
@@ -19,11 +19,11 @@ interface LearningProps {
 /** Pick what it is to do, hit the drum, done; and the list of what was learnt. */
 export function Learning({ device, mappings, padMaskMs, maskMs }: LearningProps) {
   const { devices } = useWorkspace();
-  const { pads } = useOpenPart();
+  const pads = padsOf(useOpenPart());
   const learning = useWorkspaceState(({ midi }) => midi.learning);
-  const [choice, setChoice] = useState("pad 0");
+  const [choice, setChoice] = useState(() => (pads[0] ? `pad ${pads[0].id}` : `command ${COMMAND_NAMES[0]}`));
   const names = targetNames(pads);
-  const target = targetOf(choice);
+  const target = targetOf(choice in names ? choice : `command ${COMMAND_NAMES[0]}`);
   return (
     <>
       <h3>Learn</h3>
@@ -85,7 +85,7 @@ function Learnt({ device, mappings, names }: LearntProps) {
 }
 
 /** Everything that can be learnt, by its key in the choice. */
-function targetNames(pads: readonly Pad[]): Readonly<Record<string, string>> {
+function targetNames(pads: readonly LaneInfo[]): Readonly<Record<string, string>> {
   return {
     ...Object.fromEntries(pads.map(({ id, name }) => [`pad ${id}`, name])),
     ...Object.fromEntries(COMMAND_NAMES.map((command) => [`command ${command}`, COMMANDS[command]])),

@@ -1,7 +1,7 @@
 "use client";
 
 import { useState, type PointerEvent } from "react";
-import type { Pad } from "@/core/beat/beat";
+import type { LaneInfo } from "@/core/beat/lanes";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { toTicks } from "./lane-layout";
 import styles from "./lanes.module.scss";
@@ -16,7 +16,7 @@ interface Box {
 
 /** While erase is on, a rectangle drawn over the lanes takes what lies in it. */
 export function EraseField(props: {
-  readonly pads: readonly Pad[];
+  readonly pads: readonly LaneInfo[];
   readonly widthPx: number;
   readonly heightPx: number;
 }) {

@@ -1,7 +1,7 @@
 "use client";
 
 import { useMemo, useRef, type KeyboardEvent, type RefObject } from "react";
-import type { Pad } from "@/core/beat/beat";
+import type { LaneInfo } from "@/core/beat/lanes";
 import { cachedHeard } from "@/core/timing/heard";
 import { useAdvice } from "../timing/use-advice";
 import { useBeat, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
@@ -15,7 +15,7 @@ import { usePinch } from "./use-pinch";
 const MAX_RINGS = 400;
 
 export interface HitFieldProps {
-  readonly pads: readonly Pad[];
+  readonly pads: readonly LaneInfo[];
   readonly hits: readonly HitMark[];
   readonly scale: LaneScale;
   readonly heightPx: number;

@@ -1,7 +1,7 @@
 "use client";
 
 import { useMemo } from "react";
-import type { Pad } from "@/core/beat/beat";
+import type { LaneInfo } from "@/core/beat/lanes";
 import { useBeat, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 import { HitField } from "./hit-field";
 import { layoutHits } from "./lane-layout";
@@ -9,7 +9,7 @@ import { LanePicture } from "./lane-picture";
 import { useLaneScale } from "./use-lane-scale";
 
 export interface LaneFieldProps {
-  readonly pads: readonly Pad[];
+  readonly pads: readonly LaneInfo[];
   readonly widthPx: number;
   readonly heightPx: number;
 }

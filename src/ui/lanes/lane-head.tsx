@@ -1,14 +1,14 @@
 "use client";
 
 import { memo, useRef } from "react";
-import type { Pad } from "@/core/beat/beat";
+import type { LaneInfo } from "@/core/beat/lanes";
 import { DrumIcon } from "../common/drum-shape";
-import { useFlash } from "../common/use-flash";
+import { useLaneFlash } from "../common/use-flash";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./lanes.module.scss";
 
 export interface LaneHeadProps {
-  readonly pad: Pad;
+  readonly pad: LaneInfo;
   readonly row: number;
   /** There is something to clear. */
   readonly used: boolean;
@@ -20,7 +20,7 @@ export const LaneHead = memo(function LaneHead({ pad, row, used }: LaneHeadProps
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const erased = useWorkspaceState(({ erasing }) => erasing.pads.includes(pad.id));
   const light = useRef<HTMLSpanElement>(null);
-  useFlash(light, pad.id);
+  useLaneFlash(light, pad.id);
   return (
     <div className={`${styles.head} ${erased ? styles.erased : ""}`} style={{ gridRow: row + 1 }}>
       <span ref={light} className={styles.light} aria-hidden />
@@ -39,6 +39,16 @@ export const LaneHead = memo(function LaneHead({ pad, row, used }: LaneHeadProps
           ✕
         </button>
       )}
+      {pad.family !== "pitch" && <LaneToggles pad={pad} />}
+    </div>
+  );
+});
+
+function LaneToggles({ pad }: { readonly pad: LaneInfo }) {
+  const workspace = useWorkspace();
+  const readOnly = useWorkspaceState((state) => state.readOnly);
+  return (
+    <>
       <button
         type="button"
         className={styles.toggle}
@@ -59,6 +69,6 @@ export const LaneHead = memo(function LaneHead({ pad, row, used }: LaneHeadProps
       >
         S
       </button>
-    </div>
+    </>
   );
-});
+}

@@ -1,6 +1,6 @@
-import type { Beat, Pad, Pattern } from "@/core/beat/beat";
+import type { Beat, Pattern } from "@/core/beat/beat";
 import { openPasses, patternLengthTicks } from "@/core/beat/beat";
-import type { DrumFamily } from "@/core/drums";
+import type { LaneFamily, LaneInfo } from "@/core/beat/lanes";
 import { GRID_TICKS, gridLines } from "@/core/time/grid";
 import { barTicks, beatTicks, type Meter } from "@/core/time/meter";
 import { secondsToTicks } from "@/core/time/tempo";
@@ -57,8 +57,10 @@ function isOutside(x: number, { widthPx }: LaneScale): boolean {
 export interface HitMark {
   readonly id: number;
   readonly padId: number;
-  readonly family: DrumFamily;
+  readonly family: LaneFamily;
   readonly x: number;
+  /** Where it ends, if that is heard. */
+  readonly endX?: number;
   /** Where it was played. */
   readonly playedX: number;
   /** Ratio 0..1 of the lane's height. */
@@ -78,14 +80,14 @@ export interface MaskedMark {
 /** The hits of a pattern that are shown, from the oldest pass to the newest. */
 export function layoutHits(
   beat: Beat,
-  pads: readonly Pad[],
+  lanes: readonly LaneInfo[],
   pattern: Pattern,
   scale: LaneScale,
   hearing: Hearing = "grooved",
 ): readonly HitMark[] {
   // By number and not by map, and the way to pixels worked out once: there may be ten thousand hits.
-  const families: DrumFamily[] = [];
-  for (const { id, family } of pads) families[id] = family;
+  const families: LaneFamily[] = [];
+  for (const { id, family } of lanes) families[id] = family;
   const strengths: number[] = [];
   const shown = openPasses(pattern);
   shown.forEach(({ id }, index) => (strengths[id] = Math.max(0.62, 1 - 0.13 * (shown.length - 1 - index))));
@@ -93,15 +95,34 @@ export function layoutHits(
   const wide = pxPerTick(scale);
   const rightPx = widthPx + EDGE_PX;
   const marks: HitMark[] = [];
-  for (const { hit, passId, ticks, covered, velocity } of cachedHeard(pattern, beat.meter, hearing)) {
+  for (const { hit, passId, ticks, lengthTicks: long, covered, velocity } of cachedHeard(
+    pattern,
+    beat.meter,
+    hearing,
+  )) {
     const { id, lane: padId, played } = hit;
     const round = ticks - played.ticks > lengthTicks / 2 ? lengthTicks : 0;
     const x = EDGE_PX + (ticks - startTicks) * wide;
     const playedX = EDGE_PX + (played.ticks + round - startTicks) * wide;
-    if ((x < -EDGE_PX || x > rightPx) && (playedX < -EDGE_PX || playedX > rightPx)) continue;
     const family = families[padId] ?? "percussion";
+    const endX = family === "pitch" ? x + long * wide : undefined;
+    if (Math.max(x, playedX, endX ?? x) < -EDGE_PX || Math.min(x, playedX) > rightPx) continue;
     const size = 0.42 + 0.58 * (velocity / 127);
-    marks.push({ id, padId, family, x, playedX, size, strength: strengths[passId] ?? 1, covered });
+    const strength = strengths[passId] ?? 1;
+    marks.push({ id, padId, family, x, playedX, size, strength, covered, ...(endX !== undefined && { endX }) });
+    // What goes on behind the loop's end goes on at its start.
+    if (endX !== undefined && ticks + long > lengthTicks)
+      marks.push({
+        id,
+        padId,
+        family,
+        x: x - lengthTicks * wide,
+        playedX: x - lengthTicks * wide,
+        size,
+        strength,
+        covered,
+        endX: endX - lengthTicks * wide,
+      });
   }
   return marks;
 }

@@ -1,4 +1,4 @@
-import type { DrumFamily } from "@/core/drums";
+import type { LaneFamily } from "@/core/beat/lanes";
 import { OUTLINES } from "../common/drum-shape";
 import type { HitMark, LineMark, MaskedMark } from "./lane-layout";
 
@@ -17,10 +17,10 @@ export interface LanePicture {
   readonly heightPx: number;
 }
 
-export type Colours = Readonly<Record<"paper" | "rule" | "rule-strong" | "ink" | "pocket" | DrumFamily, string>>;
+export type Colours = Readonly<Record<"paper" | "rule" | "rule-strong" | "ink" | "pocket" | LaneFamily, string>>;
 const COLOUR_NAMES = [
   ...(["paper", "rule", "rule-strong", "ink", "pocket"] as const),
-  ...(Object.keys(OUTLINES) as DrumFamily[]),
+  ...(Object.keys(OUTLINES) as LaneFamily[]),
 ];
 
 /** The theme's colours as the canvas wants them. */
@@ -29,11 +29,11 @@ export function readColours(element: Element): Colours {
   return Object.fromEntries(COLOUR_NAMES.map((name) => [name, style.getPropertyValue(`--${name}`).trim()])) as Colours;
 }
 
-let outlines: Readonly<Record<DrumFamily, Path2D>> | undefined;
+let outlines: Readonly<Record<LaneFamily, Path2D>> | undefined;
 const outlinePaths = () =>
   (outlines ??= Object.fromEntries(
     Object.entries(OUTLINES).map(([family, path]) => [family, new Path2D(path)]),
-  ) as Record<DrumFamily, Path2D>);
+  ) as Record<LaneFamily, Path2D>);
 
 /** Draws the lanes: pockets and lines, then the hits with their whiskers. Hits that would cover each other are drawn once. */
 export function paintLanes(context: CanvasRenderingContext2D, picture: LanePicture, colours: Colours): void {
@@ -88,13 +88,49 @@ function paintHits(
     bytes[place] = cover;
     seen.push(mark);
   }
-  for (const { padId, family, x, size, strength, covered } of seen.reverse()) {
+  for (const { padId, family, x, endX, size, strength, covered } of seen.reverse()) {
     const hollow = covered || silent.has(padId);
+    if (endX !== undefined) {
+      const bar = { x, endX, row: rowOf.get(padId) ?? 0, rowPx, size };
+      paintNote(
+        context,
+        bar,
+        `color-mix(in oklab, ${colours[family]} ${Math.round(strength * 100)}%, ${colours.paper})`,
+        hollow,
+      );
+      continue;
+    }
     const { picture, sidePx } = stamp(family, sizeStep(size), Math.round(strength * 100), hollow);
     const y = ((rowOf.get(padId) ?? 0) + 0.5) * rowPx;
     context.drawImage(picture, x - sidePx / 2, y - sidePx / 2, sidePx, sidePx);
   }
 }
+
+interface NoteBar {
+  readonly x: number;
+  readonly endX: number;
+  readonly row: number;
+  readonly rowPx: number;
+  readonly size: number;
+}
+
+/** A note from its start to its end, the harder the higher; its head is drawn full, so that its start is seen. */
+function paintNote(context: CanvasRenderingContext2D, bar: NoteBar, colour: string, hollow: boolean): void {
+  const { x, endX, row, rowPx, size } = bar;
+  const high = Math.max(4, size * rowPx * 0.78);
+  const top = (row + 0.5) * rowPx - high / 2;
+  const wide = Math.max(NOTE_HEAD_PX, endX - x);
+  context.fillStyle = context.strokeStyle = colour;
+  context.lineWidth = 1.5;
+  if (hollow) return context.strokeRect(x + 0.75, top + 0.75, wide - 1.5, high - 1.5);
+  context.globalAlpha = 0.55;
+  context.fillRect(x, top, wide, high);
+  context.globalAlpha = 1;
+  context.fillRect(x, top, NOTE_HEAD_PX, high);
+}
+
+/** How wide the head of a note is. */
+const NOTE_HEAD_PX = 4;
 
 /** Sizes are told apart in so many steps. */
 const SIZE_STEPS = 24;
@@ -115,7 +151,7 @@ function stampMaker(context: CanvasRenderingContext2D, colours: Colours, rowPx: 
   const known = stamps.get(colours) ?? new Map<string, Stamp>();
   stamps.set(colours, known);
   const scale = context.getTransform().a;
-  return (family: DrumFamily, step: number, percent: number, hollow: boolean): Stamp => {
+  return (family: LaneFamily, step: number, percent: number, hollow: boolean): Stamp => {
     const key = `${family} ${step} ${percent} ${hollow} ${rowPx} ${scale}`;
     const found = known.get(key);
     if (found) return found;

@@ -1,8 +1,8 @@
 "use client";
 
 import { useEffect, useMemo, useRef } from "react";
-import type { Pad } from "@/core/beat/beat";
-import { openPads } from "@/core/timing/heard";
+import type { LaneInfo } from "@/core/beat/lanes";
+import { silencedLanes } from "@/core/timing/heard";
 import { useThemed } from "../theme/use-themed";
 import { useBeat, useOpenPart, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 import { layoutLines, layoutMasked, type HitMark, type LaneScale } from "./lane-layout";
@@ -10,7 +10,7 @@ import { paintLanes, readColours } from "./lane-painter";
 import styles from "./lanes.module.scss";
 
 export interface LanePictureProps {
-  readonly pads: readonly Pad[];
+  readonly pads: readonly LaneInfo[];
   readonly hits: readonly HitMark[];
   readonly scale: LaneScale;
   readonly heightPx: number;
@@ -36,13 +36,12 @@ export function LanePicture({ pads, hits, scale, heightPx }: LanePictureProps) {
     element.height = Math.round(heightPx * scale);
     const context = element.getContext("2d")!;
     context.scale(scale, scale);
-    const open = openPads(part);
     const picture = {
       lines,
       hits,
       masked,
       rowOf: new Map(pads.map(({ id }, row) => [id, row])),
-      silent: new Set(pads.filter(({ id }) => !open.has(id)).map(({ id }) => id)),
+      silent: silencedLanes(part),
       rows: pads.length,
       widthPx,
       heightPx,

@@ -1,8 +1,8 @@
 "use client";
 
 import { useDeferredValue, useMemo, useRef } from "react";
-import { findPart } from "@/core/beat/edit";
-import { useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
+import { shownLanes } from "@/core/beat/lanes";
+import { useOpenPart, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 import { EarlyLateStrip } from "./early-late-strip";
 import { EraseField } from "./erase-field";
 import { LaneField } from "./lane-field";
@@ -15,13 +15,15 @@ import { useSize } from "./use-size";
 
 /** The loop, a row a pad, with where each hit sounds and where it was played. */
 export function Lanes() {
-  const ownPads = useWorkspaceState(({ history, place }) => findPart(history.present, place.partId).pads);
+  const part = useOpenPart();
+  const octaves = useWorkspaceState((state) => state.octaves[part.id] ?? 0);
+  const folded = useWorkspaceState((state) => state.folded);
   const pattern = useDeferredValue(useOpenPattern());
   const used = useMemo(() => new Set(pattern.passes.flatMap(({ hits }) => hits.map(({ lane }) => lane))), [pattern]);
   const field = useRef<HTMLDivElement>(null);
   const { widthPx, heightPx } = useSize(field);
-  // The kick lies at the bottom, as on the pads.
-  const pads = useMemo(() => ownPads.toReversed(), [ownPads]);
+  // The kick and the lowest note lie at the bottom.
+  const pads = useMemo(() => shownLanes(part, pattern, octaves, folded).toReversed(), [part, pattern, octaves, folded]);
   return (
     <section className={styles.lanes} aria-label="Lanes">
       <div className={styles.scroll}>

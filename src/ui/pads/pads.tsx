@@ -1,23 +1,30 @@
 "use client";
 
+import { findLane, keyLanes, KEYS } from "@/core/beat/lanes";
 import { PAD_KEYS } from "@/inputs/computer-keys";
 import { useKeyLabels } from "../common/use-key-labels";
-import { useOpenPart } from "../workspace/use-workspace";
+import { useOpenPart, useWorkspaceState } from "../workspace/use-workspace";
 import { PadButton } from "./pad-button";
 import styles from "./pads.module.scss";
 
-/** Sixteen pads in the rows of their keys. */
+const ROWS = [
+  Array.from({ length: KEYS / 2 }, (_, at) => at + KEYS / 2),
+  Array.from({ length: KEYS / 2 }, (_, at) => at),
+];
+
+/** Sixteen pads in the rows of their keys: drums, notes, or chords. */
 export function Pads() {
   const part = useOpenPart();
+  const octaves = useWorkspaceState((state) => state.octaves[part.id] ?? 0);
   const labels = useKeyLabels(PAD_KEYS);
-  const rows = [part.pads.slice(8, 16), part.pads.slice(0, 8)];
   return (
     <section className={styles.pads} aria-label="Pads">
-      {rows.map((pads, row) => (
+      {ROWS.map((keys, row) => (
         <div key={row} className={styles.row}>
-          {pads.map((pad) => (
-            <PadButton key={pad.id} pad={pad} letter={labels[part.pads.indexOf(pad)] ?? ""} />
-          ))}
+          {keys.map((key) => {
+            const lanes = keyLanes(part, key, octaves).map((lane) => findLane(part, lane)!);
+            return <PadButton key={key} lanes={lanes} letter={labels[key] ?? ""} />;
+          })}
         </div>
       ))}
     </section>

@@ -5,6 +5,8 @@ import Dropdown from "react-bootstrap/Dropdown";
 import { ThreeDots } from "react-bootstrap-icons";
 import type { Part } from "@/core/beat/beat";
 import { NameField } from "../common/name-field";
+import { SettingSelect } from "../common/setting-select";
+import { VoiceFields } from "./voice-fields";
 import { NumberField } from "../common/number-field";
 import { useBeat, useOpenPart, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./part-strip.module.scss";
@@ -50,8 +52,9 @@ export function PartMenu() {
   );
 }
 
-function PartFields({ part: { id, name, mix } }: { readonly part: Part }) {
+function PartFields({ part }: { readonly part: Part }) {
   const { parts } = useWorkspace();
+  const { id, name, mix } = part;
   return (
     <div className={styles.fields}>
       <NameField key={id} name={name} className={styles.rename} onRename={(next) => parts.rename(id, next)} />
@@ -76,6 +79,26 @@ function PartFields({ part: { id, name, mix } }: { readonly part: Part }) {
         standard={0}
         onChange={(percent, gesture) => parts.setMix(id, { pan: percent / 100 }, gesture)}
       />
+      {part.kind === "tonal" && <VoiceFields part={part} />}
+      <AlsoPlaysField part={part} />
     </div>
+  );
+}
+
+const NOTHING = "";
+
+/** What is played in this part sounds in another one, too. */
+function AlsoPlaysField({ part: { id, alsoPlays } }: { readonly part: Part }) {
+  const { parts } = useWorkspace();
+  const beat = useBeat();
+  const others = beat.parts.filter((part) => part.id !== id);
+  if (others.length === 0) return null;
+  return (
+    <SettingSelect
+      label="Also plays"
+      value={alsoPlays === undefined ? NOTHING : String(alsoPlays)}
+      options={{ [NOTHING]: "nothing else", ...Object.fromEntries(others.map((part) => [String(part.id), part.name])) }}
+      onChange={(other) => parts.setAlsoPlays(id, other === NOTHING ? undefined : Number(other))}
+    />
   );
 }

@@ -11,7 +11,7 @@ import { TakesRow } from "./takes-row";
 /** The stack of passes, the newest on top; takes of one recording are one entry, where the newest of them is. */
 export function PassesPanel() {
   const pattern = useOpenPattern();
-  const openPassId = useWorkspaceState(({ recording }) => recording?.passId);
+  const openPassId = useWorkspaceState(({ recordings, place }) => recordings[place.partId]?.passId);
   const shown = pattern.passes.filter((pass) => pass.take === undefined || takesOf(pattern, pass.take).at(-1) === pass);
   const entry = (pass: Pass) => {
     if (pass.take === undefined)

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { spreadOf, timingCsv } from "@/core/analysis/timing-stats";
 import { download, fileNameOf } from "../common/download";
 import { SettingSelect } from "../common/setting-select";
-import { useBeat, useOpenPart } from "../workspace/use-workspace";
+import { useBeat, useUsedLanes } from "../workspace/use-workspace";
 import { PassTable } from "./pass-table";
 import { ReportCharts } from "./report-charts";
 import styles from "./report.module.scss";
@@ -15,7 +15,7 @@ const NONE = "";
 
 /** How the pattern was played, in figures, pictures and words; and beside another pass. */
 export function TimingReport({ onClose }: { onClose(): void }) {
-  const { pads } = useOpenPart();
+  const pads = useUsedLanes();
   const [first, setFirst] = useState(NONE);
   const [second, setSecond] = useState(NONE);
   const [straight, setStraight] = useState(false);
@@ -68,7 +68,7 @@ export function TimingReport({ onClose }: { onClose(): void }) {
 
 function CsvButton({ measured: { samples, pattern } }: { readonly measured: Measured }) {
   const { name } = useBeat();
-  const { pads } = useOpenPart();
+  const pads = useUsedLanes();
   return (
     <button
       type="button"

@@ -1,6 +1,6 @@
 import { sampleCorrelation, standardDeviation } from "simple-statistics";
 import { spreadOf, spreadsBy, type TimingSample } from "@/core/analysis/timing-stats";
-import type { Pad } from "@/core/beat/beat";
+import type { LaneInfo } from "@/core/beat/lanes";
 
 /** Steady to the trade (common practice, no source): a skilled hand 8 to 15 ms, a beginner's 25 to 40; 5 is not heard. */
 const SPREADS: readonly (readonly [belowMs: number, says: string])[] = [
@@ -15,7 +15,7 @@ const MIN_LAPS = 3;
 const TREND = 0.5;
 
 /** The matter in plain words, the most telling first. */
-export function timingSummary(samples: readonly TimingSample[], pads: readonly Pad[]): readonly string[] {
+export function timingSummary(samples: readonly TimingSample[], pads: readonly LaneInfo[]): readonly string[] {
   const all = spreadOf(samples);
   if (!all) return ["There is nothing to measure yet: no hit."];
   const says = SPREADS.find(([belowMs]) => all.spreadMs < belowMs)![1];
@@ -32,7 +32,7 @@ export function leaning(meanMs: number): string {
   return `${Math.abs(meanMs).toFixed(0)} ms ${meanMs < 0 ? "ahead" : "behind"} on average`;
 }
 
-function padLines(samples: readonly TimingSample[], pads: readonly Pad[]): string[] {
+function padLines(samples: readonly TimingSample[], pads: readonly LaneInfo[]): string[] {
   const spreads = spreadsBy(samples, ({ pad }) => pad).filter(({ hits }) => hits >= 4);
   if (spreads.length < 2) return [];
   const nameOf = (key: number) => pads.find(({ id }) => id === key)?.name ?? `Pad ${key}`;

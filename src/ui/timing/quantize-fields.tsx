@@ -4,7 +4,7 @@ import { useDeferredValue, useMemo } from "react";
 import { DEFAULT_QUANTIZE } from "@/core/beat/new-beat";
 import { NumberField } from "../common/number-field";
 import { SettingSelect } from "../common/setting-select";
-import { useOpenPart, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useUsedLanes, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { GridSelect } from "./grid-select";
 import { MixMenu } from "./mix-menu";
 import styles from "./timing.module.scss";
@@ -14,7 +14,7 @@ import { scopeKey, scopeOf, scopeOptions, useScopedQuantize } from "./use-timing
 export function QuantizeFields({ onReport }: { onReport(): void }) {
   const workspace = useWorkspace();
   const pattern = useDeferredValue(useOpenPattern());
-  const { pads } = useOpenPart();
+  const pads = useUsedLanes();
   const selected = useWorkspaceState((state) => state.selected.length);
   const scope = useWorkspaceState(({ timingScope }) => timingScope);
   const readOnly = useWorkspaceState((state) => state.readOnly);

@@ -4,13 +4,13 @@ import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
 import { PieChart } from "react-bootstrap-icons";
 import { NumberField } from "../common/number-field";
-import { useOpenPart, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useUsedLanes, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./timing.module.scss";
 
 /** How much of swing and groove each pad takes: hats swing, the kick does not. */
 export function ShareMenu() {
   const workspace = useWorkspace();
-  const { pads } = useOpenPart();
+  const pads = useUsedLanes();
   const { padAmounts = {} } = useOpenPattern();
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const set = (pad: number, amount: number, gesture: string) => {

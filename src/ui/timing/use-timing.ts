@@ -1,7 +1,8 @@
 "use client";
 
 import { useMemo } from "react";
-import type { Pad, Pattern, QuantizeSettings } from "@/core/beat/beat";
+import type { Pattern, QuantizeSettings } from "@/core/beat/beat";
+import type { LaneInfo } from "@/core/beat/lanes";
 import { quantizeOf, type QuantizeScope } from "@/core/beat/quantize-edit";
 import { quantizeScopeOf, type TimingScope } from "@/store/workspace-state";
 import { useBeat, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
@@ -34,7 +35,7 @@ export function scopeOf(key: string): TimingScope {
 }
 
 /** All scopes that the open pattern has, by their keys. */
-export function scopeOptions(pattern: Pattern, pads: readonly Pad[], selected: number): Record<string, string> {
+export function scopeOptions(pattern: Pattern, pads: readonly LaneInfo[], selected: number): Record<string, string> {
   const used = new Set(pattern.passes.flatMap(({ hits }) => hits.map(({ lane }) => lane)));
   return {
     next: "next hits",

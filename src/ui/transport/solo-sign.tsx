@@ -1,6 +1,7 @@
 "use client";
 
 import { X } from "react-bootstrap-icons";
+import { padsOf } from "@/core/beat/lanes";
 import { useBeat, useOpenPart, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./top-strip.module.scss";
 
@@ -8,7 +9,7 @@ import styles from "./top-strip.module.scss";
 export function SoloSign() {
   const workspace = useWorkspace();
   const readOnly = useWorkspaceState((state) => state.readOnly);
-  const { pads } = useOpenPart();
+  const pads = padsOf(useOpenPart());
   const { passes } = useOpenPattern();
   const { parts } = useBeat();
   const alone = [...parts, ...pads, ...passes].filter(({ soloed }) => soloed).map(({ name }) => name);

@@ -22,7 +22,7 @@ function isChoice(target: EventTarget | null): target is HTMLInputElement {
 export function listenToCommands(target: Window, workspace: Workspace): () => void {
   const press = (event: KeyboardEvent): Command | undefined => {
     // Menus and sliders have their own use for the arrow keys.
-    if (takesText(event.target) || event.defaultPrevented || event.altKey) return undefined;
+    if (takesText(event.target) || event.defaultPrevented) return undefined;
     if (event.code.startsWith("Arrow") && isChoice(event.target)) return undefined;
     if ((event.code === "Space" || event.code === "Enter") && answersItself(event.target)) return undefined;
     return firstThatMeans(event, workspace);
@@ -45,8 +45,9 @@ function firstThatMeans(event: KeyboardEvent, workspace: Workspace): Command | u
 }
 
 /** Which key of a binding was pressed; below 0 for none. Undo follows the letter, as everywhere else on the computer. */
-function indexIn({ codes, shift, control }: KeyBinding, event: KeyboardEvent): number {
+function indexIn({ codes, shift, control, alt }: KeyBinding, event: KeyboardEvent): number {
   if ((event.ctrlKey || event.metaKey) !== (control ?? false)) return -1;
+  if (event.altKey !== (alt ?? false)) return -1;
   if (shift !== undefined && shift !== event.shiftKey) return -1;
   return codes.indexOf(control ? event.key.toLowerCase() : event.code);
 }

@@ -21,6 +21,8 @@ export interface KeyBinding {
   readonly shift?: boolean;
   /** With Control or Command, by the letter and not by the place. */
   readonly control?: true;
+  /** With Alt, by the place. */
+  readonly alt?: true;
   readonly says: string;
   /** Where the keys by themselves would not tell. */
   readonly shown?: string;
@@ -59,6 +61,33 @@ export const KEYMAP: readonly KeyBinding[] = [
     shift: true,
     says: "go on in the next part, also while recording",
     command: () => "nextPart",
+  },
+  {
+    id: "part",
+    group: "Play and record",
+    codes: PATTERN_KEYS,
+    alt: true,
+    says: "go on in part 1 to 8",
+    shown: "Alt 1 … 8",
+    run: ({ parts }, index) => parts.openAt(index),
+  },
+  {
+    id: "octave",
+    group: "Pads and repeat",
+    codes: ["ArrowDown", "ArrowUp"],
+    alt: true,
+    says: "keys of a voice an octave down and up",
+    shown: "Alt ↓ ↑",
+    run: ({ parts }, index) => parts.shiftOctave(by(index)),
+  },
+  {
+    id: "fold",
+    group: "Lanes",
+    codes: ["Home"],
+    alt: true,
+    says: "only the lanes that are used, or all",
+    shown: "Alt Home",
+    run: ({ lanes }) => lanes.toggleFold(),
   },
   {
     id: "record",

@@ -10,7 +10,7 @@ export function useWorkspaceInput(): void {
   const workspace = useWorkspace();
   useEffect(() => {
     const levels = () => workspace.state.settings.keyLevels;
-    const undoKeys = listenToKeys(window, workspace, levels, (key) => workspace.padAt(key));
+    const undoKeys = listenToKeys(window, workspace, levels, (key) => workspace.lanesAt(key));
     const undoCommands = listenToCommands(window, workspace);
     const undoEscape = listenToEscape(window);
     const undoChoices = keepFocusOffChoices(window);

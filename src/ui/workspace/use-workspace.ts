@@ -1,10 +1,11 @@
 "use client";
 
-import { createContext, useContext, useEffect, useRef } from "react";
+import { createContext, useContext, useEffect, useMemo, useRef } from "react";
 import { useStore } from "zustand";
 import type { StoreApi } from "zustand/vanilla";
 import type { Beat, Part, Pattern } from "@/core/beat/beat";
 import { findPart, findPattern } from "@/core/beat/edit";
+import { usedLanes, type LaneInfo } from "@/core/beat/lanes";
 import type { OpenedWorkspace } from "@/store/open-workspace";
 import type { Workspace } from "@/store/workspace";
 import { spanOf, type WorkspaceState } from "@/store/workspace-state";
@@ -50,6 +51,13 @@ export function useOpenPart(): Part {
 
 export function useOpenPattern(): Pattern {
   return useWorkspaceState(({ history, place }) => findPattern(history.present, place));
+}
+
+/** The lanes of the open part that can be named one by one: a kit's pads, of notes those that its pattern has. */
+export function useUsedLanes(): readonly LaneInfo[] {
+  const part = useOpenPart();
+  const pattern = useOpenPattern();
+  return useMemo(() => (part.kind === "kit" ? part.pads : usedLanes(part, pattern)), [part, pattern]);
 }
 
 /** The stretch of the open pattern that goes round. */

@@ -1,3 +1,4 @@
+import { VOICES, type VoiceId } from "../../instruments";
 import { seededRandom, textSeed } from "../../random";
 import { finish, fromDb, loudest, type Samples } from "../dsp";
 import { velocityGain, type Sound } from "../sound";
@@ -5,13 +6,7 @@ import { noteHertz, semitoneRatio, type NoteVoice, type RenderedNote } from "./n
 import { buoy, cabin, keel, rigging } from "./struck";
 import { fog, winch } from "./sustained";
 
-export interface Voice {
-  readonly name: string;
-  readonly description: string;
-  /** General MIDI Level 1 program, 0..127, as which it is written (from memory). */
-  readonly program: number;
-  /** The MIDI note on the first key. */
-  readonly base: number;
+interface VoiceRecipe {
   readonly note: NoteVoice;
   /** Peak of the hardest note in dBFS, set so that chords of four sum as a kit does. */
   readonly peakDb: number;
@@ -22,62 +17,14 @@ export interface Voice {
 }
 
 /** The tonal voices, all of our own synthesis. */
-export const VOICES = {
-  keel: {
-    name: "Keel",
-    description: "round bass",
-    program: 33,
-    base: 36,
-    note: keel,
-    peakDb: -11,
-    releaseSeconds: 0.09,
-    highest: 72,
-  },
-  winch: {
-    name: "Winch",
-    description: "bass with bite",
-    program: 38,
-    base: 36,
-    note: winch,
-    peakDb: -14,
-    releaseSeconds: 0.05,
-    highest: 84,
-  },
-  cabin: {
-    name: "Cabin",
-    description: "electric keys",
-    program: 4,
-    base: 60,
-    note: cabin,
-    peakDb: -17,
-    releaseSeconds: 0.16,
-    highest: 99,
-  },
-  buoy: { name: "Buoy", description: "mallet", program: 12, base: 60, note: buoy, peakDb: -15, highest: 99 },
-  rigging: {
-    name: "Rigging",
-    description: "pluck",
-    program: 25,
-    base: 60,
-    note: rigging,
-    peakDb: -16,
-    releaseSeconds: 0.22,
-    highest: 99,
-  },
-  fog: {
-    name: "Fog",
-    description: "soft pad",
-    program: 89,
-    base: 60,
-    note: fog,
-    peakDb: -21,
-    releaseSeconds: 0.5,
-    highest: 96,
-  },
-} as const satisfies Record<string, Voice>;
-
-export type VoiceId = keyof typeof VOICES;
-export const VOICE_IDS = Object.keys(VOICES) as readonly VoiceId[];
+export const VOICE_RECIPES: Readonly<Record<VoiceId, VoiceRecipe>> = {
+  keel: { note: keel, peakDb: -11, releaseSeconds: 0.09, highest: 72 },
+  winch: { note: winch, peakDb: -14, releaseSeconds: 0.05, highest: 84 },
+  cabin: { note: cabin, peakDb: -17, releaseSeconds: 0.16, highest: 99 },
+  buoy: { note: buoy, peakDb: -15, highest: 99 },
+  rigging: { note: rigging, peakDb: -16, releaseSeconds: 0.22, highest: 99 },
+  fog: { note: fog, peakDb: -21, releaseSeconds: 0.5, highest: 96 },
+};
 
 /** The lowest note that has samples of its own; between those that have, neighbours are played faster or slower. */
 const LOWEST_ROOT = 24;
@@ -87,14 +34,15 @@ const LAYER_VELOCITIES = [64, 127] as const;
 
 /** The notes of a voice that have samples of their own, those in its middle first. */
 export function rootsOf(id: VoiceId): readonly number[] {
-  const { highest, base } = VOICES[id];
+  const { highest } = VOICE_RECIPES[id];
+  const { base } = VOICES[id];
   const roots = Array.from({ length: Math.floor((highest - LOWEST_ROOT) / ROOT_STEP) + 1 }, (_, at) => rootAt(at));
   return roots.sort((a, b) => Math.abs(a - base - 6) - Math.abs(b - base - 6));
 }
 
 /** The nearest note with samples of its own, and how fast they go by to sound as this one. @param note 0..127 */
 export function rootFor(id: VoiceId, note: number): { readonly root: number; readonly rate: number } {
-  const last = Math.floor((VOICES[id].highest - LOWEST_ROOT) / ROOT_STEP);
+  const last = Math.floor((VOICE_RECIPES[id].highest - LOWEST_ROOT) / ROOT_STEP);
   const at = Math.max(0, Math.min(last, Math.round((note - LOWEST_ROOT) / ROOT_STEP)));
   return { root: rootAt(at), rate: semitoneRatio(note - rootAt(at)) };
 }
@@ -105,7 +53,7 @@ function rootAt(index: number): number {
 
 /** One note of a voice. The same sample rate gives the same samples on every machine. */
 export function renderNote(id: VoiceId, root: number, sampleRate: number): Sound {
-  const voice: Voice = VOICES[id];
+  const voice = VOICE_RECIPES[id];
   const notes = LAYER_VELOCITIES.map((velocity) => {
     const random = seededRandom(textSeed(`${id} ${root}`));
     const note = voice.note({ hertz: noteHertz(root), sampleRate, force: velocity / 127, random });

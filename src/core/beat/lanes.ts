@@ -1,0 +1,92 @@
+import type { DrumFamily, PadRole } from "../drums";
+import { VOICES } from "../instruments";
+import type { KitPart, Lane, Part, Pattern, TonalPart } from "./beat";
+import { noteName, scaleNotes, type Scale } from "./scale";
+
+/** Families share a shape and a hue on screen. */
+export type LaneFamily = DrumFamily | "pitch";
+
+/** What a lane is called, drawn and written as: a pad of a kit, a note of a tonal part. */
+export interface LaneInfo {
+  readonly id: Lane;
+  readonly name: string;
+  /** MIDI note, 0..127 */
+  readonly note: number;
+  readonly role: PadRole;
+  readonly family: LaneFamily;
+  readonly muted: boolean;
+  readonly soloed: boolean;
+}
+
+/** Keys of the computer that play, and places of the pads. */
+export const KEYS = 16;
+const NOTES = 128;
+
+/** All lanes that a part has: a kit's pads, every note of a tonal part, the lowest first. */
+export function lanesOf(part: Part): readonly LaneInfo[] {
+  return part.kind === "kit" ? part.pads : noteLanes(part.scale);
+}
+
+/** @returns undefined where the part has no such lane */
+export function findLane(part: Part, lane: Lane): LaneInfo | undefined {
+  return part.kind === "kit" ? part.pads.find(({ id }) => id === lane) : noteLanes(part.scale)[lane];
+}
+
+/**
+ * The lanes that a key strikes: one, none where nothing lies on it, or those of a chord.
+ * @param key 0..15 @param octaves up, or down where negative
+ */
+export function keyLanes(part: Part, key: number, octaves = 0): readonly Lane[] {
+  if (part.kind === "kit") return part.pads.filter(({ slot }) => slot === key).map(({ id }) => id);
+  return keyNotes(part, key, octaves).filter((note) => note >= 0 && note < NOTES);
+}
+
+function keyNotes({ voiceId, scale }: TonalPart, key: number, octaves: number): readonly number[] {
+  const base = VOICES[voiceId].base + 12 * octaves;
+  return scale ? scaleNotes(scale, key, base) : [base + key];
+}
+
+/** The lanes that hits of a pattern lie on, in the order of the part's. */
+export function usedLanes(part: Part, { passes }: Pattern): readonly LaneInfo[] {
+  const used = new Set(passes.flatMap(({ hits }) => hits.map(({ lane }) => lane)));
+  return lanesOf(part).filter(({ id }) => used.has(id));
+}
+
+/**
+ * The lanes that are shown of a part, the lowest first: all pads, of notes those that lie on the keys or that hits lie on.
+ * @param folded only those that hits lie on, where there are any
+ */
+export function shownLanes(part: Part, pattern: Pattern, octaves: number, folded: boolean): readonly LaneInfo[] {
+  const used = usedLanes(part, pattern);
+  if (folded && used.length > 0) return used;
+  if (part.kind === "kit") return part.pads;
+  const shown = new Set([
+    ...used.map(({ id }) => id),
+    ...Array.from({ length: KEYS }, (_, key) => keyLanes(part, key, octaves)).flat(),
+  ]);
+  return lanesOf(part).filter(({ id }) => shown.has(id));
+}
+
+/** The pads of a part that has any. */
+export function padsOf(part: Part): KitPart["pads"] {
+  return part.kind === "kit" ? part.pads : [];
+}
+
+const spelt = new Map<string, readonly LaneInfo[]>();
+
+function noteLanes(scale: Scale | undefined): readonly LaneInfo[] {
+  const key = scale ? `${scale.root} ${scale.name}` : "";
+  const known = spelt.get(key);
+  if (known) return known;
+  const lanes = Array.from({ length: NOTES }, (_, note): LaneInfo => ({
+    id: note,
+    name: noteName(note, scale),
+    note,
+    role: "other",
+    family: "pitch",
+    muted: false,
+    soloed: false,
+  }));
+  spelt.set(key, lanes);
+  return lanes;
+}

@@ -1,0 +1,53 @@
+"use client";
+
+import type { KeyboardEvent, PointerEvent } from "react";
+import { KEYS_DEVICE, POINTER_DEVICE } from "@/inputs/played-hit";
+import { useWorkspace } from "../workspace/use-workspace";
+
+/** Velocity at the lower and the upper edge of a pad. */
+const SOFTEST = 30;
+const HARDEST = 127;
+
+/** The higher a pad is touched, the harder the stroke. */
+function velocityAt({ clientY, currentTarget }: PointerEvent): number {
+  const { bottom, height } = currentTarget.getBoundingClientRect();
+  const share = Math.max(0, Math.min(1, (bottom - clientY) / height));
+  return Math.round(SOFTEST + share * (HARDEST - SOFTEST));
+}
+
+/** What pointer, touch and keyboard do with a pad that strikes these lanes. */
+export function usePadHands(lanes: readonly number[]) {
+  const workspace = useWorkspace();
+  const strike = (velocity: number, timeMs: number, device: string) =>
+    lanes.forEach((pad) => workspace.strike({ pad, velocity, timeMs, device }));
+  const release = (timeMs: number, device: string) =>
+    lanes.forEach((pad) => workspace.release({ pad, timeMs, device }));
+  const up = (event: PointerEvent) => release(event.timeStamp, POINTER_DEVICE);
+  const isPress = ({ code }: KeyboardEvent) => code === "Space" || code === "Enter";
+  return {
+    onPointerDown: (event: PointerEvent) => {
+      if (event.button !== 0) return;
+      // A finger would stay with its first pad; erasing wipes over several.
+      if (event.currentTarget.hasPointerCapture(event.pointerId))
+        event.currentTarget.releasePointerCapture(event.pointerId);
+      strike(velocityAt(event), event.timeStamp, POINTER_DEVICE);
+    },
+    onPointerEnter: (event: PointerEvent) => {
+      if (event.buttons === 1 && workspace.state.erasing.on) strike(velocityAt(event), event.timeStamp, POINTER_DEVICE);
+    },
+    onPointerMove: (event: PointerEvent) => {
+      if (event.buttons === 1) lanes.forEach((pad) => workspace.press(pad, velocityAt(event)));
+    },
+    onPointerUp: up,
+    onPointerCancel: up,
+    onPointerLeave: up,
+    onKeyDown: (event: KeyboardEvent) => {
+      if (event.repeat || !isPress(event)) return;
+      event.preventDefault();
+      strike(workspace.state.settings.keyLevels.level, event.timeStamp, KEYS_DEVICE);
+    },
+    onKeyUp: (event: KeyboardEvent) => {
+      if (isPress(event)) release(event.timeStamp, KEYS_DEVICE);
+    },
+  };
+}
