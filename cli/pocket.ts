@@ -27,7 +27,7 @@ const USAGE = `pocket: beats on the command line
 
   pocket demo NAME out.json                       write a demo beat
   pocket check file.json                          say whether a beat file is sound
-  pocket from-midi in.mid out.json                make a beat of a MIDI file's drums
+  pocket from-midi in.mid out.json [--drums-only] make a beat of a MIDI file, a part a channel, or of its drums alone
   pocket midi beat.json out.mid [--played] [--part NAME]
                                                   write a beat as a MIDI file, as heard or as played, a track a part
   pocket render beat.json out.wav [--rate 48000] [--bits 16|24|32] [--tail] [--part NAME]
@@ -72,10 +72,12 @@ const VERBS: Readonly<Record<string, Verb>> = {
   },
   "from-midi": {
     files: 2,
-    options: {},
-    run: ([file, out]) => {
+    options: { "drums-only": { type: "boolean" } },
+    run: ([file, out], options) => {
       const name = basename(file!, extname(file!)).slice(0, 120) || "From MIDI";
-      const { beat, leftOut } = midiToBeat(read(file!), idFrom(name), name);
+      const { beat, leftOut } = midiToBeat(read(file!), idFrom(name), name, {
+        drumsOnly: options["drums-only"] === true,
+      });
       write(out!, writeBeatFile(beat));
       leftOut.forEach((line) => console.log(`left out: ${line}`));
     },

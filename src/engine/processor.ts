@@ -40,7 +40,7 @@ class EchoPocketProcessor extends AudioWorkletProcessor {
   }
 
   private reportMeter(): void {
-    this.report(this.meter);
+    this.report({ ...this.meter, parts: this.player.takePeaks() });
     this.meter.peakLeft = 0;
     this.meter.peakRight = 0;
     this.meter.limited = false;

@@ -1,5 +1,6 @@
 import type { ClickSettings } from "@/core/sound/click-track";
 import type { EventTable } from "@/core/sound/event-table";
+import type { PartPeak } from "@/core/sound/player";
 import type { RepeatedNote, RepeatHold } from "@/core/sound/note-repeater";
 import type { PartLanes, Sounds } from "@/core/sound/sound";
 import type { LaneMix, QueuedChange, SwitchMoment } from "@/core/sound/track";
@@ -53,6 +54,8 @@ export interface MeterReport {
   /** Highest amplitude of each side. */
   readonly peakLeft: number;
   readonly peakRight: number;
+  /** Of each part. */
+  readonly parts: readonly PartPeak[];
   /** The limiter had to work: without it, it would have clipped. */
   readonly limited: boolean;
 }

@@ -412,7 +412,7 @@ test("erase that is held while another pattern takes over takes nothing of the o
 test("the clip lamp is held until it is looked at, also when the sum is calm again", () => {
   const { workspace } = session();
   const report = (limited: boolean, peak = 0.5) =>
-    workspace.playback.meter({ type: "meter", peakLeft: peak, peakRight: peak, limited });
+    workspace.playback.meter({ type: "meter", peakLeft: peak, peakRight: peak, parts: [], limited });
   report(true, 1);
   report(false);
   expect([workspace.state.meter.limited, workspace.state.limitedOnce]).toEqual([false, true]);

@@ -279,12 +279,12 @@ export class Playback extends Controller {
   }
 
   /** Meters, thirty times a second. */
-  meter({ peakLeft, peakRight, limited }: Extract<FromEngine, { type: "meter" }>): void {
+  meter({ peakLeft, peakRight, parts, limited }: Extract<FromEngine, { type: "meter" }>): void {
     const silent = peakLeft === 0 && peakRight === 0;
     // A silent app at rest draws nothing.
     if (silent && this.state.meter === SILENT_METER) return;
     this.set({
-      meter: silent ? SILENT_METER : { peakLeft, peakRight, limited },
+      meter: silent ? SILENT_METER : { peakLeft, peakRight, parts, limited },
       limitedOnce: this.state.limitedOnce || limited,
     });
   }

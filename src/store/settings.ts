@@ -44,6 +44,8 @@ export interface Settings {
   readonly repeatRampBeats: (typeof REPEAT_RAMP_BEATS)[number];
   /** All that is played goes into the echoes. */
   readonly rememberPlaying: boolean;
+  /** The timing panel is one line that says what is set. */
+  readonly timingFolded: boolean;
   readonly standInOn: boolean;
   readonly standIn: StandInSettings;
 }
@@ -64,6 +66,7 @@ export const DEFAULT_SETTINGS: Settings = {
   repeatLevel: "stroke",
   repeatRampBeats: 4,
   rememberPlaying: true,
+  timingFolded: true,
   standInOn: false,
   standIn: DEFAULT_STAND_IN,
 };

@@ -98,6 +98,10 @@ export interface MidiState {
   readonly lost: string | undefined;
 }
 
+/** What takes the middle of the screen; the loop runs on behind it. */
+export const VIEWS = ["lanes", "report", "inputs"] as const;
+export type View = (typeof VIEWS)[number];
+
 /** What is in the pattern, and what is only remembered. */
 export type Stack = "passes" | "echoes";
 
@@ -136,6 +140,8 @@ export interface WorkspaceState {
   readonly grooves: readonly Groove[];
   /** The one that was taken away last, for as long as the page lives. */
   readonly removedGroove: Groove | undefined;
+  /** What takes the middle of the screen. */
+  readonly view: View;
   /** What the side shows. */
   readonly stack: Stack;
   /** Phrases that were played, the oldest first. */
@@ -180,7 +186,7 @@ export interface WorkspaceState {
   readonly noticeCount: number;
 }
 
-export const SILENT_METER: MeterReport = { peakLeft: 0, peakRight: 0, limited: false };
+export const SILENT_METER: MeterReport = { peakLeft: 0, peakRight: 0, parts: [], limited: false };
 export const STOPPED: Transport = { running: false, waiting: false, writing: "off" };
 export const NO_MIDI: MidiState = {
   access: "off",

@@ -33,7 +33,7 @@ import { StrokeRouter } from "./stroke-router";
 import { TempoTap } from "./tempo-tap";
 import { TimingControl } from "./timing-control";
 import { TransportControl } from "./transport-control";
-import { NO_MIDI, SILENT_METER, STOPPED, type Stack, type WorkspaceState } from "./workspace-state";
+import { NO_MIDI, SILENT_METER, STOPPED, type Stack, type WorkspaceState, type View } from "./workspace-state";
 import { Controller } from "./controller";
 
 export interface WorkspaceDeps {
@@ -271,6 +271,10 @@ export class Workspace extends Controller implements PadListener, CommandListene
     this.devices.followStandIn();
   }
 
+  showView(view: View): void {
+    this.set({ view });
+  }
+
   showStack(stack: Stack): void {
     this.set({ stack });
     if (stack !== "echoes") this.echoDesk.open(undefined);
@@ -372,6 +376,7 @@ function startState(deps: WorkspaceDeps): WorkspaceState {
     timingScope: { kind: "next" },
     grooves: [],
     removedGroove: undefined,
+    view: "lanes",
     stack: "passes",
     echoes: [],
     joinedEchoes: new Set(),

@@ -2,7 +2,7 @@ import type { Samples } from "./dsp";
 import type { Sound } from "./sound";
 
 /** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
-const { floor, max, min, round } = Math;
+const { abs, floor, max, min, round } = Math;
 
 /** Voices that sound at once; the oldest gives way. */
 export const MAX_VOICES = 64;
@@ -16,14 +16,54 @@ const NEVER = Number.MAX_SAFE_INTEGER;
 /** For voices that are on no lane, such as the click. */
 const NO_LANE = 0;
 const MAX_LANES = 128;
+/** What a block has mostly. */
+const BLOCK_FRAMES = 128;
 
 /** Where what belongs together meets: the sounds of one part. */
 export class Bus {
   /** By lane, left and right: what its sounds are multiplied by while they sound. */
   readonly gains = new Float32Array(2 * MAX_LANES).fill(1);
-}
+  /** The highest amplitude since it was asked for. */
+  private peak = 0;
+  private left = new Float32Array(BLOCK_FRAMES);
+  private right = new Float32Array(BLOCK_FRAMES);
+  /** It has something in this block. */
+  sounding = false;
 
-const NO_BUS = new Bus();
+  /** The highest amplitude since the last time. */
+  takePeak(): number {
+    const { peak } = this;
+    this.peak = 0;
+    return peak;
+  }
+
+  /** Adds a voice's part of a block. */
+  add(voice: Voice, frames: number, frame: number): void {
+    if (!this.sounding) this.clear(frames);
+    addVoice(voice, this.left, this.right, frames, frame);
+  }
+
+  private clear(frames: number): void {
+    this.sounding = true;
+    if (this.left.length < frames) {
+      this.left = new Float32Array(frames);
+      this.right = new Float32Array(frames);
+    } else {
+      this.left.fill(0, 0, frames);
+      this.right.fill(0, 0, frames);
+    }
+  }
+
+  /** Adds what met here to a block. */
+  addTo(left: Float32Array, right: Float32Array): void {
+    this.sounding = false;
+    for (let index = 0; index < left.length; index++) {
+      left[index]! += this.left[index]!;
+      right[index]! += this.right[index]!;
+      this.peak = max(this.peak, abs(this.left[index]!), abs(this.right[index]!));
+    }
+  }
+}
 
 /** How a sound takes its place among the others. */
 export type SoundShape = Pick<Sound, "gainLeft" | "gainRight" | "chokeGroup" | "held">;
@@ -37,7 +77,7 @@ class Voice {
   chokeGroup = 0;
   /** It ends with its note. */
   held = false;
-  bus = NO_BUS;
+  bus = new Bus();
   lane = NO_LANE;
   startFrame = 0;
   /** Samples a frame. */
@@ -129,7 +169,11 @@ export class Mixer {
   addTo(left: Float32Array, right: Float32Array, frame: number): void {
     for (let slot = 0; slot < SLOTS; slot++) {
       const voice = this.voices[slot]!;
-      if (voice.active) addVoice(voice, left, right, frame);
+      if (voice.active) voice.bus.add(voice, left.length, frame);
+    }
+    for (let slot = 0; slot < SLOTS; slot++) {
+      const { bus } = this.voices[slot]!;
+      if (bus.sounding) bus.addTo(left, right);
     }
   }
 
@@ -186,19 +230,20 @@ function fadeFrom(voice: Voice, frame: number, frames: number): void {
   voice.fadeFrames = frames;
 }
 
-function addVoice(voice: Voice, left: Float32Array, right: Float32Array, frame: number): void {
+function addVoice(voice: Voice, left: Float32Array, right: Float32Array, frames: number, frame: number): void {
   const { bus, lane, startFrame, endFrame, fadeFrame, fadeFrames } = voice;
   const gainLeft = voice.gainLeft * bus.gains[2 * lane]!;
   const gainRight = voice.gainRight * bus.gains[2 * lane + 1]!;
   const from = max(0, startFrame - frame);
-  const to = min(left.length, endFrame - frame, fadeFrame + fadeFrames - frame);
+  const to = min(frames, endFrame - frame, fadeFrame + fadeFrames - frame);
   const moved = gainLeft !== voice.levelLeft || gainRight !== voice.levelRight;
-  if (voice.rate !== 1 || voice.loopEnd > 0) addPitched(voice, left, right, frame, from, to, gainLeft, gainRight);
-  else if (moved) addMoving(voice, left, right, frame, from, to, gainLeft, gainRight);
+  if (voice.rate !== 1 || voice.loopEnd > 0)
+    addPitched(voice, left, right, frames, frame, from, to, gainLeft, gainRight);
+  else if (moved) addMoving(voice, left, right, frames, frame, from, to, gainLeft, gainRight);
   else addPlain(voice, left, right, frame, from, to);
   voice.levelLeft = gainLeft;
   voice.levelRight = gainRight;
-  if (to < left.length && from < left.length) voice.active = false;
+  if (to < frames && from < frames) voice.active = false;
 }
 
 function addPlain(voice: Voice, left: Float32Array, right: Float32Array, frame: number, from: number, to: number) {
@@ -221,6 +266,7 @@ function addMoving(
   voice: Voice,
   left: Float32Array,
   right: Float32Array,
+  frames: number,
   frame: number,
   from: number,
   to: number,
@@ -232,7 +278,7 @@ function addMoving(
     const at = frame + index;
     const fade = at < fadeFrame ? 1 : 1 - (at - fadeFrame) / fadeFrames;
     const sample = samples[at - startFrame]! * fade;
-    const share = (index + 1) / left.length;
+    const share = (index + 1) / frames;
     left[index]! += sample * (levelLeft + (toLeft - levelLeft) * share);
     right[index]! += sample * (levelRight + (toRight - levelRight) * share);
   }
@@ -246,6 +292,7 @@ function addPitched(
   voice: Voice,
   left: Float32Array,
   right: Float32Array,
+  frames: number,
   frame: number,
   from: number,
   to: number,
@@ -267,7 +314,7 @@ function addPitched(
     const square = a - 2.5 * b + 2 * c - 0.5 * d;
     const fade = at < fadeFrame ? 1 : 1 - (at - fadeFrame) / fadeFrames;
     const sample = (((cubic * share + square) * share + 0.5 * (c - a)) * share + b) * fade;
-    const moved = (index + 1) / left.length;
+    const moved = (index + 1) / frames;
     left[index]! += sample * (levelLeft + (toLeft - levelLeft) * moved);
     right[index]! += sample * (levelRight + (toRight - levelRight) * moved);
   }

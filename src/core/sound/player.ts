@@ -38,6 +38,12 @@ export interface PlayerStart {
   readonly leadOnly?: boolean;
 }
 
+/** The highest amplitude of a part. */
+export interface PartPeak {
+  readonly partId: number;
+  readonly peak: number;
+}
+
 /** What the player tells its host; each is called while a block is made or a message taken. */
 export interface PlayerEvents {
   anchor(anchor: TransportAnchor): void;
@@ -232,6 +238,11 @@ export class Player {
   /** Takes back what was queued as that run, unless it has taken over already. */
   unqueue(run: number): void {
     for (const track of this.tracks) track.unqueue(run);
+  }
+
+  /** How loud each part was since the last time this was asked. */
+  takePeaks(): readonly PartPeak[] {
+    return this.tracks.map(({ partId, bus }) => ({ partId, peak: bus.takePeak() }));
   }
 
   /** Fills a block. @returns true when the limiter had to work */

@@ -1,7 +1,10 @@
 "use client";
 
 import { useEffect, useRef } from "react";
+import { CircleFill } from "react-bootstrap-icons";
 import type { Part } from "@/core/beat/beat";
+import { isRecorded } from "@/store/workspace-state";
+import { PartMeter } from "./part-meter";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./part-strip.module.scss";
 
@@ -17,6 +20,7 @@ export function PartChip({ part, open, alone }: PartChipProps) {
   const { parts } = useWorkspace();
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const { id, name, muted, soloed } = part;
+  const recorded = useWorkspaceState((state) => !alone && isRecorded(state, id));
   const chip = useRef<HTMLSpanElement>(null);
   useEffect(() => {
     if (open) chip.current?.scrollIntoView({ block: "nearest", inline: "nearest" });
@@ -31,6 +35,8 @@ export function PartChip({ part, open, alone }: PartChipProps) {
         onClick={() => parts.open(id)}
       >
         {name}
+        {recorded && <CircleFill className={styles.dot!} aria-label="being recorded" />}
+        <PartMeter partId={id} />
       </button>
       {!alone && (
         <>

@@ -27,16 +27,14 @@ export function PassRow({ pass, open, lowest }: PassRowProps) {
   const masked = pass.hits.length - hits;
   return (
     <li className={`${styles.pass} ${open ? styles.open : ""} ${pass.muted ? styles.muted : ""}`}>
-      <div className={styles.head}>
-        <span className={styles.name}>
-          {open && <CircleFill className={styles.dot!} aria-label="Being recorded" />}
-          <PassName pass={pass} editing={renaming} onEdit={setRenaming} disabled={readOnly} />
-        </span>
-        <span className={`numerals ${styles.count}`}>
-          {hits} {hits === 1 ? "hit" : "hits"}
-          {masked > 0 && ` +${masked} double`}
-        </span>
-      </div>
+      <span className={styles.name}>
+        {open && <CircleFill className={styles.dot!} aria-label="Being recorded" />}
+        <PassName pass={pass} editing={renaming} onEdit={setRenaming} disabled={readOnly} />
+      </span>
+      <span className={`numerals ${styles.count}`}>
+        {hits} <span className="visually-hidden">{hits === 1 ? "hit" : "hits"}</span>
+        {masked > 0 && ` +${masked} double`}
+      </span>
       <GridSelect
         label={`Grid of ${pass.name}`}
         hideLabel

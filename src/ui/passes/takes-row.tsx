@@ -13,7 +13,7 @@ export function TakesRow({ takes, open }: { readonly takes: readonly Pass[]; rea
   const chosen = takes[index];
   const step = (by: number) => workspace.chooseTake(takes[(Math.max(index, 0) + by + takes.length) % takes.length]!.id);
   return (
-    <li className={`${styles.pass} ${open ? styles.open : ""}`}>
+    <li className={`${styles.takes} ${open ? styles.open : ""}`}>
       <div className={styles.head}>
         <span className={styles.name}>
           {open && <CircleFill className={styles.dot!} aria-label="Being recorded" />}

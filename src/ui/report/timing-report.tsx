@@ -14,7 +14,7 @@ import { useMeasured, type Measured } from "./use-measured";
 const NONE = "";
 
 /** How the pattern was played, in figures, pictures and words; and beside another pass. */
-export function TimingReport({ onClose }: { onClose(): void }) {
+export function TimingReport() {
   const pads = useUsedLanes();
   const [first, setFirst] = useState(NONE);
   const [second, setSecond] = useState(NONE);
@@ -44,9 +44,6 @@ export function TimingReport({ onClose }: { onClose(): void }) {
         <SettingSelect label="Of" value={first} options={{ [NONE]: "all passes", ...names }} onChange={setFirst} />
         <SettingSelect label="Beside" value={second} options={{ [NONE]: "nothing", ...names }} onChange={setSecond} />
         <CsvButton measured={measured} />
-        <button type="button" className="btn" onClick={onClose}>
-          Back to the lanes
-        </button>
       </header>
       <div className={styles.words}>
         <div>

@@ -1,19 +1,39 @@
 "use client";
 
+import { ChevronDown, ChevronRight } from "react-bootstrap-icons";
 import panel from "../common/panel.module.scss";
 import { AdviceLine } from "./advice-line";
 import { GrooveFields } from "./groove-fields";
 import { HearingChoice } from "./hearing-choice";
 import { QuantizeFields } from "./quantize-fields";
+import { TimingScopeChoice } from "./timing-scope-choice";
 import styles from "./timing.module.scss";
+import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useTimingSummary } from "./use-timing-summary";
 
-/** All that is done to the time of hits: lines, groove, what of it is heard, and the ways back. */
-export function TimingPanel({ onReport }: { onReport(): void }) {
+/** All that is done to the time of hits: lines, groove, what of it is heard, and the ways back; folded, what is set in a line. */
+export function TimingPanel() {
+  const workspace = useWorkspace();
+  const folded = useWorkspaceState(({ settings }) => settings.timingFolded);
+  const fold = () => workspace.setSettings({ timingFolded: !folded });
+  const summary = useTimingSummary();
   return (
     <section className={`${panel.panel} ${styles.timing}`} aria-label="Timing">
-      <QuantizeFields onReport={onReport} />
+      <div className={styles.titleRow}>
+        <button type="button" className={styles.fold} aria-expanded={!folded} aria-label="Timing fields" onClick={fold}>
+          {folded ? <ChevronRight aria-hidden /> : <ChevronDown aria-hidden />}
+        </button>
+        <h2>Timing of</h2>
+        <TimingScopeChoice />
+      </div>
+      {folded && (
+        <button type="button" className={styles.summary} title="Grid, groove and swing: shows all of it" onClick={fold}>
+          {summary}
+        </button>
+      )}
+      {!folded && <QuantizeFields />}
       <AdviceLine />
-      <GrooveFields />
+      {!folded && <GrooveFields />}
       <HearingChoice />
     </section>
   );

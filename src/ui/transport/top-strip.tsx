@@ -8,7 +8,6 @@ import { BeatName } from "./beat-name";
 import { ClickControl } from "./click-control";
 import { ExportMenu } from "./export-menu";
 import { HistoryButtons } from "./history-buttons";
-import { InputLight } from "./input-light";
 import { KeysHelp } from "./keys-help";
 import { LoopLength } from "./loop-length";
 import { ModeChoice } from "./mode-choice";
@@ -17,13 +16,8 @@ import { TempoField } from "./tempo-field";
 import styles from "./top-strip.module.scss";
 import { TransportButtons } from "./transport-buttons";
 
-export interface TopStripProps {
-  readonly theme: Theme;
-  readonly inputsOpen: boolean;
-  readonly onInputs: () => void;
-}
-
-export function TopStrip({ theme, inputsOpen, onInputs }: TopStripProps) {
+/** The beat, where it is, and how it is played and recorded. */
+export function TopStrip({ theme }: { readonly theme: Theme }) {
   return (
     <header className={styles.strip}>
       <div className={styles.identity}>
@@ -47,7 +41,6 @@ export function TopStrip({ theme, inputsOpen, onInputs }: TopStripProps) {
           <HistoryButtons />
           <ExportMenu />
         </div>
-        <InputLight open={inputsOpen} onToggle={onInputs} />
         <OutputMeter />
       </div>
     </header>

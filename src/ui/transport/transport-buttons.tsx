@@ -1,6 +1,7 @@
 "use client";
 
 import { CircleFill, CircleHalf, EraserFill, PlayFill, StopFill } from "react-bootstrap-icons";
+import { useKeyName } from "../common/use-key-name";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./top-strip.module.scss";
 
@@ -18,6 +19,7 @@ export function TransportButtons() {
       <button type="button" className={button} disabled={noSound} onClick={() => workspace.transport.togglePlay()}>
         {running ? <StopFill aria-hidden /> : <PlayFill aria-hidden />}
         {running ? "Stop" : "Play"}
+        <KeyHint id="play" />
       </button>
       <button
         type="button"
@@ -28,6 +30,7 @@ export function TransportButtons() {
       >
         <CircleFill aria-hidden />
         Record
+        <KeyHint id="record" />
       </button>
       <button
         type="button"
@@ -38,6 +41,7 @@ export function TransportButtons() {
       >
         <CircleHalf aria-hidden />
         Practice
+        <KeyHint id="practice" />
       </button>
       <button
         type="button"
@@ -49,7 +53,18 @@ export function TransportButtons() {
       >
         <EraserFill aria-hidden />
         Erase
+        <KeyHint id="erase" />
       </button>
     </div>
+  );
+}
+
+/** What to press, on the button that it presses. */
+function KeyHint({ id }: { readonly id: string }) {
+  const { words } = useKeyName(id);
+  return (
+    <kbd className={styles.hint} aria-hidden>
+      {words.replace(/ .*/, "").replace("Backspace", "Bksp")}
+    </kbd>
   );
 }

@@ -1,6 +1,7 @@
 import { REPEAT_RATES, type Command } from "@/inputs/commands";
 import { PAD_KEYS } from "@/inputs/computer-keys";
 import type { Workspace } from "@/store/workspace";
+import { VIEWS } from "@/store/workspace-state";
 
 export const KEY_GROUPS = [
   "Play and record",
@@ -79,6 +80,15 @@ export const KEYMAP: readonly KeyBinding[] = [
     says: "keys of a voice an octave down and up",
     shown: "Alt ↓ ↑",
     run: ({ parts }, index) => parts.shiftOctave(by(index)),
+  },
+  {
+    id: "view",
+    group: "Lanes",
+    codes: ["Digit9", "Digit0", "Minus"],
+    alt: true,
+    says: "lanes, report, inputs",
+    shown: "Alt 9 0 -",
+    run: (workspace, index) => workspace.showView(VIEWS[index]!),
   },
   {
     id: "fold",

@@ -1,6 +1,5 @@
 "use client";
 
-import { useState } from "react";
 import { InputsView } from "../inputs/inputs-view";
 import { Lanes } from "../lanes/lanes";
 import { Pads } from "../pads/pads";
@@ -14,6 +13,7 @@ import { TimingPanel } from "../timing/timing-panel";
 import { TopStrip } from "../transport/top-strip";
 import { Banners } from "./banners";
 import { Notice } from "./notice";
+import { ViewChoice } from "./view-choice";
 import { useTitle } from "./use-title";
 import { keepFocusOffButtons } from "./command-keys";
 import { useLeaveWarning } from "./use-leave-warning";
@@ -24,41 +24,36 @@ import styles from "./workspace.module.scss";
 /** The one screen on which a beat is made; the inputs and the report take the place of the lanes while they are looked at. */
 export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
   const stack = useWorkspaceState((state) => state.stack);
-  const [view, setView] = useState<"lanes" | "inputs" | "report">("lanes");
+  const view = useWorkspaceState((state) => state.view);
   useLeaveWarning();
   useTitle();
   useWorkspaceInput();
 
   return (
     <div className={styles.workspace} onMouseDown={keepFocusOffButtons}>
-      <TopStrip
-        theme={theme}
-        inputsOpen={view === "inputs"}
-        onInputs={() => setView(view === "inputs" ? "lanes" : "inputs")}
-      />
-      <div>
+      <TopStrip theme={theme} />
+      <div className={styles.bar}>
+        <PartStrip />
+        <PatternBar />
+        <ViewChoice />
         <Banners />
         <Notice />
       </div>
       <main className={view === "lanes" ? styles.middle : styles.wide}>
         {view === "inputs" && <InputsView />}
-        {view === "report" && <TimingReport onClose={() => setView("lanes")} />}
+        {view === "report" && <TimingReport />}
         {view === "lanes" && (
           <>
             <Lanes />
             <aside className={styles.side} aria-label="Timing, passes and echoes">
               {/* Looking for an echo needs the room more than grids do. */}
-              {stack === "passes" && <TimingPanel onReport={() => setView("report")} />}
+              {stack === "passes" && <TimingPanel />}
               <StackTabs />
             </aside>
           </>
         )}
       </main>
-      <div>
-        <div className={styles.partsAndPatterns}>
-          <PartStrip />
-          <PatternBar />
-        </div>
+      <div className={styles.hands}>
         <RepeatRow />
         <Pads />
       </div>

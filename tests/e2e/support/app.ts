@@ -28,6 +28,13 @@ async function openFromShelf(page: Page, name: string): Promise<void> {
   await page.getByRole("link", { name, exact: true }).click();
   await untilReady(page);
   await expect(page.getByText("Sound is off")).toHaveCount(0);
+  await unfoldTiming(page);
+}
+
+/** All fields of the timing, not only the line that says what is set; it stays so, over reloads too. */
+async function unfoldTiming(page: Page): Promise<void> {
+  const fold = page.getByRole("button", { name: "Timing fields" });
+  if ((await fold.count()) > 0 && (await fold.getAttribute("aria-expanded")) === "false") await fold.click();
 }
 
 /** Makes a beat of its own, two bars of 4/4 at 100 BPM, and waits until it can sound. */
