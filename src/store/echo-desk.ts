@@ -6,7 +6,7 @@ import { CoreError } from "@/core/core-error";
 import { echoToMidi } from "@/core/formats/echo-to-midi";
 import { alongHits, bringBack, type RecallOptions } from "@/core/recover/bring-back";
 import { LAP_FOLDS } from "@/core/recover/bring-back-along";
-import { echoOf, type Echo } from "@/core/recover/echo";
+import { echoOf, type Echo, type LookbackHit } from "@/core/recover/echo";
 import type { BroughtBack } from "@/core/recover/echo-pass";
 import { isMissed, missingHits } from "@/core/recover/missing-hits";
 import { LIKELY_METERS, type FreeHit, type Reading, type ReadingHints } from "@/core/recover/readings";
@@ -15,7 +15,7 @@ import { addTap, readTaps } from "@/core/time/tap-tempo";
 import { TICKS_PER_QUARTER } from "@/core/time/ticks";
 import type { BeatDocument } from "./beat-document";
 import type { EchoMemory } from "./echo-memory";
-import { straightens, type OpenEcho } from "./open-echo";
+import { chosenHits, straightens, type OpenEcho } from "./open-echo";
 import type { PatternRun } from "./pattern-run";
 import type { Playback } from "./playback";
 import type { TransportControl } from "./transport-control";
@@ -29,9 +29,11 @@ export type FindReadings = (
 ) => Promise<readonly Reading[]>;
 
 export type RecallChange = Partial<
-  Pick<OpenEcho, "tempo" | "straighten" | "quantized"> & { readonly along: Partial<OpenEcho["along"]> }
+  Pick<OpenEcho, "tempo" | "straighten" | "quantized" | "partId"> & { readonly along: Partial<OpenEcho["along"]> }
 >;
 
+/** A note that is no drum of General MIDI. */
+const NO_DRUM = 0;
 /** Phrases that are tried before it is said that there is none. */
 const MOST_TRIED = 8;
 
@@ -293,7 +295,12 @@ export class EchoDesk extends Controller {
   private make(): BroughtBack | undefined {
     const { openEcho, place } = this.state;
     const options = openEcho && this.recallOf(openEcho);
-    return options && this.attempt(() => bringBack(this.beat, place, openEcho.echo, options, openEcho.whole));
+    return (
+      options &&
+      this.attempt(() =>
+        bringBack(this.beat, place, chosenHits(openEcho), options, chosenHits({ ...openEcho, echo: openEcho.whole })),
+      )
+    );
   }
 
   private take({ beat, place }: BroughtBack): void {
@@ -339,7 +346,7 @@ export class EchoDesk extends Controller {
   private async readingsOf({ echo, hints }: OpenEcho): Promise<readonly Reading[]> {
     const hits = echo.hits
       .filter(({ masked }) => !masked)
-      .map(({ timeMs, note, velocity }) => ({ time: timeMs / 1000, note, velocity }));
+      .map((hit) => ({ time: hit.timeMs / 1000, note: this.drumOf(hit), velocity: hit.velocity }));
     const session = this.beat.meter;
     const others = LIKELY_METERS.filter((meter) => !sameMeter(meter, session));
     // Who knows one thing better still means the tempo that was chosen.
@@ -351,6 +358,12 @@ export class EchoDesk extends Controller {
       this.set({ notice: `The tempo could not be worked out. ${(error as Error).message}` });
       return [];
     }
+  }
+
+  /** What a stroke says of the bar: a low note of a bass is no kick. */
+  private drumOf({ partId, beatId, note }: LookbackHit): number {
+    const part = beatId === this.beat.id ? this.beat.parts.find(({ id }) => id === partId) : undefined;
+    return part?.kind === "tonal" ? NO_DRUM : note;
   }
 
   private attempt<T>(make: () => T): T | undefined {

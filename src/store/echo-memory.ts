@@ -1,8 +1,15 @@
 import { findLane } from "@/core/beat/lanes";
 import type { Beat } from "@/core/beat/beat";
-import { findPart } from "@/core/beat/edit";
+import { knownPart } from "@/core/beat/edit";
 import type { PlacedStroke } from "@/core/record/placed-stroke";
-import { forgottenCount, splitEchoes, type Echo, type LookbackHit, type PlayedAlong } from "@/core/recover/echo";
+import {
+  forgottenCount,
+  settledHits,
+  splitEchoes,
+  type Echo,
+  type LookbackHit,
+  type PlayedAlong,
+} from "@/core/recover/echo";
 import type { PlayedHit } from "@/inputs/played-hit";
 import type { LookbackTable } from "./persistence/lookback-table";
 import { Controller, type WorkspaceStore } from "./controller";
@@ -36,13 +43,28 @@ export class EchoMemory extends Controller {
   async open(): Promise<void> {
     const [before, marks] = await Promise.all([this.lookback.read(), this.lookback.readMarks()]);
     this.set({ joinedEchoes: new Set(marks.filter(({ kind }) => kind === "joined").map(({ id }) => id)) });
-    this.hits = [...before, ...this.hits];
+    this.hits = [...settledHits(before), ...this.hits];
     this.list();
   }
 
   /** A stroke of any device. @param placed where it belongs, while the loop runs @param recorded it is in the beat, too */
   note(hit: PlayedHit, placed: PlacedStroke | undefined, recorded: boolean): void {
     this.remember({ ...hit, ...(placed && { along: alongOf(this.beat, placed, recorded) }) });
+  }
+
+  /** A note was let go: how long it was held is remembered with it. */
+  ended(partId: number, pad: number, timeMs: number): void {
+    if (knownPart(this.beat, partId)?.kind !== "tonal") return;
+    const endMs = performance.timeOrigin + timeMs;
+    const at = this.hits.findLastIndex((one) => one.partId === partId && one.pad === pad && one.timeMs <= endMs);
+    const hit = this.hits[at];
+    if (!hit || hit.beatId !== this.beat.id || hit.lengthMs !== undefined) return;
+    const ended = { ...hit, lengthMs: endMs - hit.timeMs };
+    this.hits[at] = ended;
+    // What is on disk already is kept once more, and counts as it is then.
+    this.unsaved = [...this.unsaved.filter((one) => one !== hit), ended];
+    this.saveTimer ??= setTimeout(() => void this.flush(), CHUNK_MS);
+    this.listSoon();
   }
 
   /** @param patience how much longer than usual a pause must be to part two echoes */
@@ -106,7 +128,8 @@ export class EchoMemory extends Controller {
 
   private remember(played: PlayedHit & Pick<LookbackHit, "along">): void {
     const { pad, velocity, timeMs, device, masked, along, partId = this.state.place.partId } = played;
-    const note = findLane(findPart(this.beat, partId), pad)?.note;
+    const part = knownPart(this.beat, partId);
+    const note = part && findLane(part, pad)?.note;
     if (note === undefined || !this.state.settings.rememberPlaying) return;
     const hit: LookbackHit = {
       timeMs: performance.timeOrigin + timeMs,
@@ -122,6 +145,10 @@ export class EchoMemory extends Controller {
     this.hits.push(hit);
     this.unsaved.push(hit);
     this.saveTimer ??= setTimeout(() => void this.flush(), CHUNK_MS);
+    this.listSoon();
+  }
+
+  private listSoon(): void {
     clearTimeout(this.listTimer);
     this.listTimer = setTimeout(() => this.list(), SETTLED_MS);
   }

@@ -1,6 +1,6 @@
 import type { PatternPlace } from "@/core/beat/beat";
 import { wholeSpan } from "@/core/beat/beat";
-import { findPart, findPattern } from "@/core/beat/edit";
+import { findPart, findPattern, knownPart } from "@/core/beat/edit";
 import { eraseSpan } from "@/core/record/erase";
 import type { Ticks } from "@/core/time/ticks";
 import type { BeatDocument } from "./beat-document";
@@ -71,6 +71,7 @@ export class Eraser extends Controller {
 
   /** Begins and ends lanes of a part as its pads go down and up. */
   private follow(partId: number, timeMs: number): void {
+    if (!knownPart(this.beat, partId)) return this.forget(partId);
     const erased = this.erased.get(partId) ?? new Map<number, HeldSince | undefined>();
     this.erased.set(partId, erased);
     const lanes = this.lanesBetween(partId);
@@ -114,6 +115,7 @@ export class Eraser extends Controller {
   }
 
   private sweepLane(partId: number, lane: number, nowMs: number): void {
+    if (!knownPart(this.beat, partId)) return this.forget(partId);
     const since = this.erased.get(partId)?.get(lane);
     const audible = this.playback.audibleAt(nowMs, partId);
     if (!since || !audible) return;
@@ -122,6 +124,13 @@ export class Eraser extends Controller {
     const from = audible.anchor.run === since.run ? since.ticks : (0 as Ticks);
     const place = placeOf(this.state, partId);
     if (audible.anchor.patternId === place.patternId) this.erase(lane, place, from, audible.ticks);
+  }
+
+  /** The part was taken away while pads of it were held. */
+  private forget(partId: number): void {
+    this.down.delete(partId);
+    this.erased.delete(partId);
+    this.keepSweeping();
   }
 
   private erase(lane: number, place: PatternPlace, from: Ticks, to: Ticks): void {

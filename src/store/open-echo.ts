@@ -17,6 +17,8 @@ export interface OpenEcho {
   /** What the player says about the readings. */
   readonly hints: Omit<ReadingHints, "session" | "kept">;
   readonly taps: number;
+  /** Only what was played in this part comes back; all of it where it is left out. */
+  readonly partId?: number | undefined;
   readonly along: Omit<AlongRecall, "kind">;
   /** Undefined: as suits the beat. */
   readonly tempo: FreeRecall["tempo"] | undefined;
@@ -27,6 +29,11 @@ export interface OpenEcho {
 
 /** A pulse further from a steady one than this is worth straightening. */
 const DRIFTS_SECONDS = 0.03;
+
+/** What of the phrase comes back: all of it, or what was played in the part that was chosen. */
+export function chosenHits({ echo, partId }: OpenEcho): Pick<Echo, "hits"> {
+  return partId === undefined ? echo : { hits: echo.hits.filter((hit) => hit.partId === partId) };
+}
 
 /** The choice that holds: the player's, or what suits. */
 export function straightens({ straighten }: OpenEcho, reading: Reading): boolean {

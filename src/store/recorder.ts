@@ -1,5 +1,5 @@
 import type { Beat, PatternPlace } from "@/core/beat/beat";
-import { addHits, addPass, findPart, findPattern, setHitLength } from "@/core/beat/edit";
+import { addHits, addPass, findPart, findPattern, knownPart, setHitLength } from "@/core/beat/edit";
 import type { PlacedStroke } from "@/core/record/placed-stroke";
 import { hitOf, recordStroke, startRecording, STROKE_LENGTH_TICKS } from "@/core/record/record-stroke";
 import { secondsToTicks } from "@/core/time/tempo";
@@ -160,6 +160,6 @@ export class Recorder extends Controller {
   }
 
   private isThere({ partId, patternId }: PatternPlace): boolean {
-    return findPart(this.beat, partId).patterns.some(({ id }) => id === patternId);
+    return knownPart(this.beat, partId)?.patterns.some(({ id }) => id === patternId) ?? false;
   }
 }

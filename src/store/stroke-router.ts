@@ -1,4 +1,4 @@
-import { findPart } from "@/core/beat/edit";
+import { knownPart } from "@/core/beat/edit";
 import { findLane } from "@/core/beat/lanes";
 import { placeIn, type PlacedStroke, type Stroke } from "@/core/record/placed-stroke";
 import type { RepeatedNote } from "@/core/sound/note-repeater";
@@ -62,12 +62,15 @@ export class StrokeRouter extends Controller implements PadListener {
   }
 
   release(release: PadRelease): void {
-    const { playback, eraser, repeat, recorder } = this.deps;
+    const { playback, eraser, repeat, recorder, echoes } = this.deps;
     const partId = this.letGo(release);
     eraser.release(partId, release.pad, release.timeMs);
     repeat.release(partId, release.pad);
     playback.send({ type: "let-go", partId, lane: release.pad });
-    playback.whenSettled(() => recorder.release(partId, release));
+    playback.whenSettled(() => {
+      recorder.release(partId, release);
+      echoes.ended(partId, release.pad, release.timeMs);
+    });
   }
 
   choke(release: PadRelease): void {
@@ -87,9 +90,11 @@ export class StrokeRouter extends Controller implements PadListener {
     this.listeners.forEach((listener) => listener({ partId, pad, velocity }));
     const anchor = playback.anchorOf(partId, run);
     const made = { grid: gridOfTicks(stepTicks)!, strength: 1, reach: 1 };
+    // A note that repeats is held from line to line.
+    const held = knownPart(this.beat, partId)?.kind === "tonal" && { lengthTicks: stepTicks as Ticks };
     const placed =
       anchor && lineTicks !== undefined
-        ? this.place({ pad, velocity, quantize: made }, playback.stretchesAt({ ticks: lineTicks, anchor }).now)
+        ? this.place({ pad, velocity, quantize: made, ...held }, playback.stretchesAt({ ticks: lineTicks, anchor }).now)
         : undefined;
     const timeMs = performance.now();
     const recorded = placed !== undefined && recorder.record(placed, undefined, this.openLap(placed, timeMs));
@@ -131,13 +136,13 @@ export class StrokeRouter extends Controller implements PadListener {
 
   private place(stroke: Stroke, { ticks, ...run }: Stretch): PlacedStroke | undefined {
     const { partId, patternId } = run.place;
-    if (!findPart(this.beat, partId).patterns.some(({ id }) => id === patternId)) return undefined;
+    if (!knownPart(this.beat, partId)?.patterns.some(({ id }) => id === patternId)) return undefined;
     return placeIn(this.beat, { ...run, hearing: this.state.hearing }, stroke, ticks);
   }
 
   /** The part that a stroke plays; undefined where it has no such lane. */
   private partOf({ partId = this.state.place.partId, pad }: PlayedHit): number | undefined {
-    const part = this.beat.parts.find(({ id }) => id === partId);
+    const part = knownPart(this.beat, partId);
     return part && findLane(part, pad) && partId;
   }
 

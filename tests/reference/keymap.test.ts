@@ -13,7 +13,9 @@ test("the README has every key that the app has, in the app's words", () => {
 test("no key means two things at once", () => {
   const pressed = (shift: boolean, control: boolean, alt: boolean) =>
     KEYMAP.filter(({ run, command }) => run ?? command)
-      .filter((one) => (one.shift ?? shift) === shift && (one.control ?? false) === control && (one.alt ?? false) === alt)
+      .filter(
+        (one) => (one.shift ?? shift) === shift && (one.control ?? false) === control && (one.alt ?? false) === alt,
+      )
       .flatMap(({ codes }) => codes);
   for (const [shift, control, alt] of [
     [false, false, false],

@@ -4,7 +4,8 @@ import type { Samples } from "@/core/sound/dsp";
 import type { Bus, Mixer } from "@/core/sound/mixer";
 import { Player, type PlayerEvents } from "@/core/sound/player";
 import type { PartLanes, Sound, SoundBank } from "@/core/sound/sound";
-import { drumSound } from "@/core/sound/sound-sets";
+import { VOICE_IDS } from "@/core/instruments";
+import { drumSound, soundsOf } from "@/core/sound/sound-sets";
 import type { LaneMix } from "@/core/sound/track";
 import type { Ticks } from "@/core/time/ticks";
 
@@ -21,6 +22,14 @@ export function bankOf(sound: (lane: number) => Samples, more: Partial<Sound> = 
 
 /** Every sound is a single sample, so that a hit's place can be read off. */
 export const impulse = bankOf(() => Float32Array.of(0.25));
+
+/** The same for every note of every voice. */
+export const impulseNotes = Object.fromEntries(
+  VOICE_IDS.flatMap(soundsOf).map((id): [string, Sound] => [
+    id,
+    { layers: [[Float32Array.of(0.25)]], velocities: [127], gainLeft: 1, gainRight: 1, chokeGroup: 0 },
+  ]),
+);
 
 /** What the lanes of a kit strike. */
 export const KIT_LANES: PartLanes = {

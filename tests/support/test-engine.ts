@@ -5,7 +5,7 @@ import type { Ticks } from "@/core/time/ticks";
 import type { Engine } from "@/engine/audio-engine";
 import type { FromEngine, ToEngine } from "@/engine/protocol";
 import { handleMessage } from "@/engine/handle-message";
-import { impulse, RATE } from "./player-probe";
+import { impulse, impulseNotes, RATE } from "./player-probe";
 
 const BLOCK = 128;
 
@@ -33,6 +33,7 @@ export class TestEngine implements Engine {
   ) {
     this.frame = (startMs * RATE) / 1000;
     this.player.addSounds(impulse.sounds);
+    this.player.addSounds(impulseNotes);
   }
 
   /** What all parts play. */

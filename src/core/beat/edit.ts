@@ -16,6 +16,11 @@ export function findPart(beat: Beat, partId: number): Part {
   return found(beat.parts, partId, "part");
 }
 
+/** The same, for what may have been undone or deleted meanwhile. */
+export function knownPart({ parts }: Beat, partId: number): Part | undefined {
+  return parts.find(({ id }) => id === partId);
+}
+
 /** @throws CoreError "unknown-id" */
 export function findPattern(beat: Beat, { partId, patternId }: PatternPlace): Pattern {
   return found(findPart(beat, partId).patterns, patternId, "pattern");

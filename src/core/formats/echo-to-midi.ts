@@ -13,6 +13,8 @@ import { writeSmf } from "./smf-write";
 const STROKE_TICKS = 60;
 /** Where nothing is known of the tempo: a second is two quarters. */
 const PLAIN_BPM = 120;
+/** Notes of tonal parts, whichever they are, go to the first channel. */
+const TONAL_CHANNEL = 0;
 
 /**
  * An echo as a Standard MIDI File of type 1, as it was played. What was played with the loop stands lap after lap where it
@@ -36,11 +38,12 @@ export function echoToMidi(echo: Pick<Echo, "hits">, beat: Beat, reading?: Readi
       );
   const bar = barTicks(meter);
   const lead = Math.max(0, Math.ceil(-Math.round(Math.min(...ticksOf)) / bar)) * bar;
+  const kinds = new Map(beat.parts.map(({ id, kind }) => [id, kind]));
   const notes = echo.hits
     .map(({ note, velocity }, index) => ({
       tick: Math.round(ticksOf[index]!) + lead,
       lengthTicks: STROKE_TICKS,
-      channel: DRUM_CHANNEL,
+      channel: kinds.get(echo.hits[index]!.partId) === "tonal" ? TONAL_CHANNEL : DRUM_CHANNEL,
       note,
       velocity,
     }))

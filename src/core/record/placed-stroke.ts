@@ -17,6 +17,8 @@ export interface Stroke {
   readonly masked?: true;
   /** For a stroke that was made on a grid, such as a repeated note: its own, whatever the input grid is. */
   readonly quantize?: QuantizeSettings;
+  /** Where it is known already. */
+  readonly lengthTicks?: Ticks;
 }
 
 /** The stretch of transport in which a stroke was made. */

@@ -105,6 +105,7 @@ function merged(hits: readonly AlongHit[]): NewHit[] {
     const straight = group.every(({ along }) => along.straightTicks !== undefined);
     return {
       ...hit,
+      lengthTicks: median(group.map((one) => toHit(one).lengthTicks)) as Ticks,
       played: {
         ticks: middle(({ along }) => along.playedTicks) as Ticks,
         ...(straight && { straightTicks: middle(({ along }) => along.straightTicks!) as Ticks }),

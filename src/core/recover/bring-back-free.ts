@@ -46,7 +46,8 @@ export function bringBackFree(
   const placed = hits.map((hit) => {
     const ticks = quartersAt(reading, hit.timeMs / 1000, straighten) * TICKS_PER_QUARTER;
     // What leads into the first downbeat sounds at the end of the loop, where it leads into the next one.
-    return toHit(withoutPlace(hit), (ticks < -EARLY_TICKS ? wrap(ticks, length) : ticks) as Ticks);
+    const inLoop = (ticks < -EARLY_TICKS ? wrap(ticks, length) : ticks) as Ticks;
+    return toHit(withoutPlace(hit), inLoop, reading.bpm);
   });
   return { beat: withEchoPass(long, made.place, placed, quantized), place: made.place };
 }

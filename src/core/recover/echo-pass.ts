@@ -1,7 +1,8 @@
 import type { Beat, PatternPlace } from "../beat/beat";
 import { addHits, addPass, type NewHit } from "../beat/edit";
 import { STROKE_LENGTH_TICKS } from "../record/record-stroke";
-import type { Ticks } from "../time/ticks";
+import { secondsToTicks } from "../time/tempo";
+import type { Seconds, Ticks } from "../time/ticks";
 import type { LookbackHit } from "./echo";
 
 export interface BroughtBack {
@@ -12,8 +13,12 @@ export interface BroughtBack {
 /** What the pass of an echo is called. */
 export const ECHO_PASS_NAME = "Echo";
 
-/** @param playedTicks from the pattern's start, where it is not where the stroke was played in its own lap */
-export function toHit({ pad, velocity, masked, along }: LookbackHit, playedTicks = along?.playedTicks): NewHit {
+/** @param playedTicks from the pattern's start, where it is not where the stroke was played in its own lap. @param bpm how fast it was played */
+export function toHit(
+  { pad, velocity, masked, lengthMs, along }: LookbackHit,
+  playedTicks = along?.playedTicks,
+  bpm = along?.bpm,
+): NewHit {
   const moved = (playedTicks ?? 0) - (along?.playedTicks ?? 0);
   return {
     lane: pad,
@@ -22,11 +27,16 @@ export function toHit({ pad, velocity, masked, along }: LookbackHit, playedTicks
       ...(along?.straightTicks !== undefined && { straightTicks: (along.straightTicks + moved) as Ticks }),
       velocity,
     },
-    lengthTicks: STROKE_LENGTH_TICKS,
+    lengthTicks: lengthOf(lengthMs, bpm),
     ...(masked && { masked }),
     ...(along?.downbeatTicks !== undefined && { downbeatTicks: (along.downbeatTicks + moved) as Ticks }),
     ...(along && along.lap >= 0 && { lap: along.lap }),
   };
+}
+
+function lengthOf(lengthMs: number | undefined, bpm: number | undefined): Ticks {
+  if (lengthMs === undefined || bpm === undefined) return STROKE_LENGTH_TICKS;
+  return Math.max(STROKE_LENGTH_TICKS, secondsToTicks((lengthMs / 1000) as Seconds, bpm)) as Ticks;
 }
 
 /** Adds a pass: as it was played, unless it is to be corrected. */

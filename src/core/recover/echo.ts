@@ -30,7 +30,7 @@ export interface LookbackHit {
   /** Milliseconds since 1970, with their fraction. */
   readonly timeMs: number;
   readonly pad: number;
-  /** General MIDI percussion key. */
+  /** Of a kit its General MIDI percussion key, else the note. */
   readonly note: number;
   /** 1..127 */
   readonly velocity: number;
@@ -39,6 +39,8 @@ export interface LookbackHit {
   readonly beatId: string;
   readonly partId: number;
   readonly masked?: true;
+  /** How long a note was held; strokes of kits, and what was not let go, have none. */
+  readonly lengthMs?: number;
   /** Absent where the transport was stopped. */
   readonly along?: PlayedAlong;
 }
@@ -83,7 +85,7 @@ export function splitEchoes(
       index === hits.length ||
       (!joined.has(hits[index]!.timeMs) &&
         (index - from >= MAX_ECHO_HITS ||
-          hits[index]!.along?.run !== hits[index - 1]!.along?.run ||
+          isOtherRun(hits, from, index) ||
           hits[index]!.beatId !== hits[index - 1]!.beatId ||
           hits[index]!.timeMs - hits[index - 1]!.timeMs > patience * pauseAt(hits, from, index)));
     if (!cut) continue;
@@ -91,6 +93,26 @@ export function splitEchoes(
     from = index;
   }
   return echoes;
+}
+
+/** The transport started or stopped, or the part went on in another pattern; each part has runs of its own. */
+function isOtherRun(hits: readonly LookbackHit[], from: number, index: number): boolean {
+  const { partId, along } = hits[index]!;
+  const last = hits[index - 1]!;
+  if ((along === undefined) !== (last.along === undefined)) return true;
+  for (let at = index - 1; at >= from; at--)
+    if (hits[at]!.partId === partId) return hits[at]!.along?.run !== along?.run;
+  return false;
+}
+
+/**
+ * What was remembered twice, as a note that was let go after it had been kept, counts once, as it was last.
+ * @returns ascending in time
+ */
+export function settledHits(hits: readonly LookbackHit[]): readonly LookbackHit[] {
+  const byStroke = new Map(hits.map((hit) => [`${hit.timeMs} ${hit.partId} ${hit.pad}`, hit]));
+  if (byStroke.size === hits.length) return hits;
+  return [...byStroke.values()].sort((a, b) => a.timeMs - b.timeMs);
 }
 
 /** @param hits at least one, ascending in time */

@@ -1,4 +1,4 @@
-import type { Beat, Pattern } from "../beat/beat";
+import type { Beat, EchoSpan, Pattern } from "../beat/beat";
 import type { Echo, LookbackHit } from "./echo";
 
 /** Fewer strokes than this are no phrase that anybody misses. */
@@ -10,13 +10,18 @@ const LEAST_MISSED = 3;
  * in that one.
  */
 export function missingHits({ hits }: Pick<Echo, "hits">, beat: Beat): readonly LookbackHit[] {
-  const spans = beat.parts.flatMap(({ patterns }) =>
-    patterns.flatMap(({ passes }) => passes.flatMap((pass) => (pass.hits.length > 0 ? (pass.echoes ?? []) : []))),
-  );
+  const spans = new Map(beat.parts.map(({ id, patterns }) => [id, patterns.flatMap(echoSpans)]));
+  const anywhere = [...spans.values()].flat();
   return hits.filter((hit) => {
-    if (spans.some(({ fromMs, toMs }) => hit.timeMs >= fromMs && hit.timeMs <= toMs)) return false;
+    // What was played in a part of this beat comes back into that one; all else where the player was.
+    const own = hit.beatId === beat.id ? (spans.get(hit.partId) ?? anywhere) : anywhere;
+    if (own.some(({ fromMs, toMs }) => hit.timeMs >= fromMs && hit.timeMs <= toMs)) return false;
     return !hit.along?.recorded || (hit.beatId === beat.id && !isWritten(hit, beat));
   });
+}
+
+function echoSpans({ passes }: Pattern): readonly EchoSpan[] {
+  return passes.flatMap(({ hits, echoes = [] }) => (hits.length > 0 ? echoes : []));
 }
 
 /** True where so much of an echo is missing that it is worth bringing back. */

@@ -6,10 +6,13 @@ import type { OpenEcho } from "@/store/open-echo";
 import { download, fileNameOf } from "../common/download";
 import { useKeyName } from "../common/use-key-name";
 import { useBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { SettingSelect } from "../common/setting-select";
 import { AlongFields } from "./along-fields";
 import { EchoMap } from "./echo-map";
 import styles from "./echoes.module.scss";
 import { FreeFields } from "./free-fields";
+
+const ALL = "";
 
 /** The echo that is open: what it is, how it would come back, and how that sounds. */
 export function OpenEchoView({ mayJoin }: { readonly mayJoin: boolean }) {
@@ -24,6 +27,7 @@ export function OpenEchoView({ mayJoin }: { readonly mayJoin: boolean }) {
     <div className={styles.open}>
       <EchoMap open={open} reading={reading} />
       <EchoButtons ready={ready} />
+      <PartChoice open={open} />
       {along ? <AlongFields open={open} /> : <FreeFields open={open} />}
       {ready && <CorrectChoice open={open} />}
       {(mayJoin || joined) && <JoinButtons open={open} mayJoin={mayJoin} />}
@@ -68,6 +72,26 @@ function EchoButtons({ ready }: { readonly ready: boolean }) {
         <Download aria-hidden /> MIDI
       </button>
     </div>
+  );
+}
+
+/** Of what was played in several parts all comes back, each into its own, or that of one. */
+function PartChoice({ open: { whole, partId } }: { readonly open: OpenEcho }) {
+  const { echoDesk } = useWorkspace();
+  const { parts } = useBeat();
+  const played = new Set(whole.hits.map((hit) => hit.partId));
+  const there = parts.filter(({ id }) => played.has(id));
+  if (there.length < 2) return null;
+  return (
+    <SettingSelect
+      label="Of which parts"
+      value={partId === undefined ? ALL : String(partId)}
+      options={{
+        [ALL]: "all, each into its own",
+        ...Object.fromEntries(there.map(({ id, name }) => [String(id), name])),
+      }}
+      onChange={(value) => echoDesk.setRecall({ partId: value === ALL ? undefined : Number(value) })}
+    />
   );
 }
 
