@@ -12,7 +12,7 @@ import { findReadings, LIKELY_METERS } from "../src/core/recover/readings";
 import type { LoopSpan } from "../src/core/time/loop-span";
 import { partLanes } from "../src/core/playback/part-sounds";
 import type { SoundBank } from "../src/core/sound/sound";
-import { renderSounds } from "../src/core/sound/sound-sets";
+import { renderSounds, soundsOf } from "../src/core/sound/sound-sets";
 import type { EventTable } from "@/core/sound/event-table";
 import { Player } from "../src/core/sound/player";
 import { BUILT_IN_GROOVES } from "../src/core/timing/built-in-grooves";
@@ -125,7 +125,7 @@ function withOwnSettings(beat: Beat): Beat {
 }
 
 function rows(): Row[] {
-  const bank = renderSounds(["deckhouse"], RATE);
+  const bank = renderSounds(soundsOf("deckhouse"), RATE);
   const many = beatOf(10_000, 64);
   const place = firstPlace(many);
   const dense = beatOf(2000, 16);
@@ -183,7 +183,7 @@ function rows(): Row[] {
   }, 3);
   const large = longestBlock(bank, partTables(1, 100_000, 256));
   const eight = longestBlock(bank, partTables(8, 10_000, 64));
-  const kitMs = milliseconds(() => void renderSounds(["deckhouse"], RATE), 3);
+  const kitMs = milliseconds(() => void renderSounds(soundsOf("deckhouse"), RATE), 3);
   const kilobytes = workspaceKilobytes();
   return [
     { what: "heard() for 10,000 hits", budget: "< 10 ms", measured: `${heardMs.toFixed(1)} ms`, kept: heardMs < 10 },

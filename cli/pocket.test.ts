@@ -23,13 +23,18 @@ test("a demo beat goes to MIDI, back to a beat, and is sound", () => {
   expect(pocket("demo", "lantern room", file("beat.json")).status).toBe(0);
   expect(pocket("midi", file("beat.json"), file("beat.mid")).status).toBe(0);
   expect(pocket("from-midi", file("beat.mid"), file("again.json")).status).toBe(0);
-  expect(pocket("check", file("again.json")).stdout).toContain('"beat", 104 BPM, 4/4, 1 patterns, 25 hits');
+  expect(pocket("check", file("again.json")).stdout).toContain('"beat", 104 BPM, 4/4, 3 patterns, 41 hits');
+  expect(pocket("from-midi", file("beat.mid"), file("drums.json"), "--drums-only").stdout).toContain(
+    "left out: Channel",
+  );
+  expect(pocket("check", file("drums.json")).stdout).toContain('"beat", 104 BPM, 4/4, 1 patterns, 25 hits');
   const again = readBeatFile(readFileSync(file("again.json"), "utf8"));
   expect(again.bpm).toBeCloseTo(104, 3);
 });
 
 test("drums of a MIDI file are corrected and swung, a groove goes from one file to another, a grid is advised", () => {
-  const ticksOf = (name: string) => readSmf(readFileSync(file(name))).notes.map(({ tick }) => tick);
+  const ticksOf = (name: string) =>
+    readSmf(readFileSync(file(name))).notes.flatMap(({ tick, channel }) => (channel === 9 ? [tick] : []));
   expect(pocket("timing", file("beat.mid"), file("straight.mid"), "--grid", "1/16").status).toBe(0);
   expect(ticksOf("straight.mid").every((tick) => tick % 240 === 0)).toBe(true);
   expect(pocket("timing", file("straight.mid"), file("swung.mid"), "--swing", "60", "--swing-unit", "1/8").status).toBe(

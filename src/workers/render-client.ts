@@ -1,8 +1,7 @@
 import type { Beat, PatternPlace } from "@/core/beat/beat";
 import type { WavOptions } from "@/core/playback/beat-to-wav";
-import { soundSetsOf } from "@/core/playback/part-sounds";
+import { soundsStruck } from "@/core/playback/part-sounds";
 import type { Sound, SoundBank, SoundId, Sounds } from "@/core/sound/sound";
-import { soundsOf } from "@/core/sound/sound-sets";
 import type { RenderApi } from "./render-api";
 import { WorkerThread } from "./worker-thread";
 
@@ -31,7 +30,7 @@ export class RenderClient {
   }
 
   private async handOver(beat: Beat, places: readonly PatternPlace[], { sampleRate, sounds }: SoundBank) {
-    const wanted = soundSetsOf(beat, places).flatMap(soundsOf);
+    const wanted = soundsStruck(beat, places);
     const news = wanted.filter((id) => sounds[id] && !this.known.has(id));
     if (news.length === 0) return;
     const handed: Sounds = Object.fromEntries(news.map((id) => [id, sounds[id]!]));

@@ -4,7 +4,7 @@ import { CoreError } from "@/core/core-error";
 import { readBeatFile } from "@/core/formats/beat-file";
 import { MAX_SERVER_RENDER_FRAMES } from "@/core/limits";
 import { beatToWav } from "@/core/playback/beat-to-wav";
-import { soundSetsOf } from "@/core/playback/part-sounds";
+import { soundsStruck } from "@/core/playback/part-sounds";
 import { SoundShelf } from "./sound-shelf";
 import type { RenderJob, RenderReply } from "./render-job";
 
@@ -16,7 +16,7 @@ export default function render({ file, options }: RenderJob): RenderReply {
     const beat = readBeatFile(new TextDecoder().decode(file));
     const most = MAX_SERVER_RENDER_FRAMES;
     const places = firstPlaces(beat);
-    const sounds = () => shelf.get(soundSetsOf(beat, places), options.sampleRate);
+    const sounds = () => shelf.get(soundsStruck(beat, places), options.sampleRate);
     const bytes = beatToWav(beat, places, options, sounds, most);
     return move(bytes.buffer) as ArrayBuffer;
   } catch (error) {

@@ -1,6 +1,6 @@
 import { expose, transfer } from "comlink";
 import { beatToWav } from "@/core/playback/beat-to-wav";
-import { soundSetsOf } from "@/core/playback/part-sounds";
+import { soundsStruck } from "@/core/playback/part-sounds";
 import { renderSound } from "@/core/sound/sound-sets";
 import type { RenderApi } from "./render-api";
 import { SoundShelf } from "./sound-shelf";
@@ -17,7 +17,7 @@ const api: RenderApi = {
   },
   putSounds: (bank) => shelf.put(bank),
   renderWav(beat, places, options) {
-    const bank = shelf.get(soundSetsOf(beat, places), options.sampleRate);
+    const bank = shelf.get(soundsStruck(beat, places), options.sampleRate);
     const bytes = beatToWav(beat, places, options, bank);
     return transfer(bytes, [bytes.buffer as ArrayBuffer]);
   },

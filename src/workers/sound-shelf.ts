@@ -1,5 +1,5 @@
-import type { SoundBank, Sounds } from "@/core/sound/sound";
-import { renderSounds, type SoundSetId } from "@/core/sound/sound-sets";
+import type { SoundBank, SoundId, Sounds } from "@/core/sound/sound";
+import { renderSounds } from "@/core/sound/sound-sets";
 
 /** A kit takes some forty megabytes at 48 kHz. */
 const RATES_KEPT = 2;
@@ -15,9 +15,9 @@ export class SoundShelf {
     for (const rate of this.rates.keys()) if (this.rates.size > RATES_KEPT) this.rates.delete(rate);
   }
 
-  /** All sounds of sets; makes what is not there. */
-  get(sets: readonly SoundSetId[], sampleRate: number): SoundBank {
-    const bank = renderSounds(sets, sampleRate, this.rates.get(sampleRate));
+  /** Makes what is not there. */
+  get(ids: readonly SoundId[], sampleRate: number): SoundBank {
+    const bank = renderSounds(ids, sampleRate, this.rates.get(sampleRate));
     this.put(bank);
     return bank;
   }

@@ -1,5 +1,5 @@
 import { expect } from "@playwright/test";
-import { exportAs, exportBeat, newBeat, setNumber, untilReady } from "./support/app";
+import { addPart, exportAs, exportBeat, newBeat, setNumber, untilReady } from "./support/app";
 import { playOn } from "./support/loudspeaker";
 import { firstSoundSeconds, strikeWhereHeard } from "./support/player";
 import { emptyTap, installTap, readTap, waitForSound } from "./support/tap";
@@ -18,7 +18,7 @@ test("a second kit loops along: recorded from part to part without a stop, muted
   await newBeat(page);
   await setNumber(page, "Tempo", 120);
   await setNumber(page, "Loop length in bars", 1);
-  await page.getByRole("button", { name: "Add a part" }).click();
+  await addPart(page, /^Kit/);
   const parts = page.getByRole("region", { name: "Parts" });
   await expect(parts.getByRole("button", { name: "Kit 2", exact: true })).toHaveAttribute("aria-current", "true");
   await emptyTap(page);

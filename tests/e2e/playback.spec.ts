@@ -3,7 +3,7 @@ import { demoBeat } from "@/core/demo/demo-beats";
 import { DRUM_IDS } from "@/core/drums";
 import { VARIANTS } from "@/core/sound/kit";
 import { layerFor, layerGain, type SoundBank } from "@/core/sound/sound";
-import { drumSound, renderSounds } from "@/core/sound/sound-sets";
+import { drumSound, renderSounds, soundsOf } from "@/core/sound/sound-sets";
 import { openBeat, setNumber, untilReady } from "./support/app";
 import { ECHO_HITS, manyEchoes, store } from "../support/browser-store";
 import { emptyTap, installTap, heardMs, readTap, waitForSound, type TappedSound } from "./support/tap";
@@ -119,7 +119,7 @@ test("eight laps fall on the computed grid to the sample while 20,000 hits are s
   const sound = await readTap(page);
   await page.keyboard.press("Space");
 
-  const bank = renderSounds(["deckhouse"], sound.sampleRate);
+  const bank = renderSounds(soundsOf("deckhouse"), sound.sampleRate);
   // A stroke's first sample is silent, so sound shows one frame after the downbeat.
   const firstFrame = sound.left.findIndex((sample) => sample !== 0) - 1;
   const peak = sound.left.reduce((most, sample) => Math.max(most, Math.abs(sample)), 0);

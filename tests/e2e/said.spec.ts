@@ -1,6 +1,6 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, type Page } from "@playwright/test";
-import { exportBeat, hitsOf, newBeat, openBeat, untilReady } from "./support/app";
+import { addPart, exportBeat, hitsOf, newBeat, openBeat, untilReady } from "./support/app";
 import { playOn } from "./support/loudspeaker";
 import { test } from "./support/test";
 
@@ -22,8 +22,10 @@ for (const theme of ["light", "dark"]) {
     await context.addCookies([{ name: "theme", value: theme, url: baseURL! }]);
     await newBeat(page);
     await page.keyboard.press("z");
-    await page.getByRole("button", { name: "Add a part" }).click();
-    for (const name of ["Keys", "Pattern actions", "Groove from…", "Click and start", "More of Kit 2"]) {
+    await addPart(page, /^Kit/);
+    await addPart(page, /^Keel/);
+    const menus = ["Keys", "Pattern actions", "Groove from…", "Click and start", "More of Keel", "Add a part"];
+    for (const name of menus) {
       await page.getByRole("button", { name, exact: true }).click();
       const menu = page.locator(".dropdown-menu.show");
       await expect(menu).toBeVisible();

@@ -232,7 +232,7 @@ const HOSTILE: readonly [string, Uint8Array, RegExp | undefined][] = [
     /a text of 1048576 bytes; 65535 are the most/,
   ],
   ["sixty thousand meters and notes", midiOf(repeated([0, 0xff, 0x58, 4, 4, 2, 24, 8, ...note], 60_000)), undefined],
-  ["half a million open notes on one key", midiOf(repeated([0, 0x90, 36, 100], 500_000)), /the most/],
+  ["half a million open notes on one key", midiOf(repeated([0, 0x90, 36, 100], 500_000)), /the most|no drums/],
   [
     "as many that end",
     midiOf([...repeated([0, 0x99, 36, 100], 90_000), ...repeated([1, 0x89, 36, 0], 90_000)]),

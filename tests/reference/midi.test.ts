@@ -2,8 +2,12 @@ import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import JZZ from "jzz";
 import gm from "jzz-midi-gm";
-import { firstPlace } from "@/core/beat/new-beat";
-import { demoBeats } from "@/core/demo/demo-beats";
+import { addHits, addPass, findPart, setPart } from "@/core/beat/edit";
+import { firstPlace, firstPlaces } from "@/core/beat/new-beat";
+import { addTonalPart } from "@/core/beat/part-edit";
+import { demoBeat, demoBeats } from "@/core/demo/demo-beats";
+import { VOICE_IDS, VOICES } from "@/core/instruments";
+import type { Ticks } from "@/core/time/ticks";
 import { DRUM_IDS, DRUMS } from "@/core/drums";
 import { beatToMidi } from "@/core/formats/beat-to-midi";
 import { GM_PERCUSSION } from "@/core/formats/gm-percussion";
@@ -66,6 +70,99 @@ test("ten real songs keep every note on channel 10, velocity, tempo and meter fr
     expect(exported[index]!.tempos).toEqual(original.tempos);
     expect(exported[index]!.meters).toEqual(original.meters);
   });
+});
+
+test("the same songs keep every note of every channel, its velocity, length, tempo, meter and program", () => {
+  const names = readdirSync(SONGS).filter((name) => name.endsWith(".mid"));
+  const originals = readWithMido(names.map((name) => join(SONGS, name)));
+  const beats = names.map((name) => midiToBeat(readFileSync(join(SONGS, name)), "song", name).beat);
+  const exported = readWithMido(
+    beats.map((beat, index) => fileOf(`all-${names[index]}`, beatToMidi(beat, firstPlaces(beat), "heard"))),
+  );
+  const channels = new Set<number>();
+  originals.forEach((original, index) => {
+    const scale = 960 / original.ppq;
+    // Of notes that overlap on one key a file does not say which end is whose: a later one ends the earlier.
+    // What lasts beyond the last bar ends with it, as a lap does.
+    const end = exported[index]!.ends[0]![1];
+    const told = (notes: readonly number[][], scaled: number) =>
+      withoutOverlap(
+        notes.map(([, tick, channel, note, velocity, length]) => [
+          tick! * scaled,
+          channel!,
+          note!,
+          velocity!,
+          Math.min(end - tick! * scaled, Math.max(1, length! * scaled)),
+        ]),
+      );
+    const before = told(original.lengths, scale);
+    before.forEach(([, channel]) => channels.add(channel!));
+    expect(before.length).toBeGreaterThan(4000);
+    expect(JSON.stringify(told(exported[index]!.lengths, 1)) === JSON.stringify(before)).toBe(true);
+    expect(exported[index]!.tempos).toEqual(original.tempos);
+    expect(exported[index]!.meters).toEqual(original.meters);
+    const used = new Set(before.map(([, channel]) => channel));
+    const first = (programs: readonly number[][]) =>
+      new Map(programs.toReversed().flatMap(([, channel, program]) => (used.has(channel) ? [[channel, program]] : [])));
+    first(original.programs).forEach((program, channel) => {
+      if (channel !== 9) expect([channel, first(exported[index]!.programs).get(channel)]).toEqual([channel, program]);
+    });
+  });
+  expect(channels.size).toBeGreaterThan(8);
+});
+
+/** Notes by place, channel and key, each up to the next one on its key. */
+function withoutOverlap(notes: readonly number[][]): readonly number[][] {
+  const sorted = notes.toSorted((a, b) => a[0]! - b[0]! || a[1]! - b[1]! || a[2]! - b[2]! || a[3]! - b[3]!);
+  const next = new Map<string, number>();
+  return sorted
+    .toReversed()
+    .flatMap(([tick, channel, note, velocity, length]) => {
+      const key = `${channel} ${note}`;
+      const limit = next.get(key) ?? Infinity;
+      next.set(key, tick!);
+      return limit > tick! ? [[tick!, channel!, note!, velocity!, Math.min(length!, limit - tick!)]] : [];
+    })
+    .reverse();
+}
+
+test("fifteen voices and a kit: sixteen channels go out and come in, with programs, levels and places", () => {
+  let beat = demoBeat("Lantern Room");
+  for (let more = beat.parts.length; more < 16; more++) {
+    const added = addTonalPart(beat, VOICE_IDS[more % VOICE_IDS.length]!);
+    const place = { partId: added.partId, patternId: findPart(added.beat, added.partId).patterns[0]!.id };
+    const pass = addPass(added.beat, place, {
+      name: "P",
+      muted: false,
+      quantize: { grid: "off", strength: 1, reach: 1 },
+    });
+    const hit = {
+      lane: 40 + more,
+      played: { ticks: (100 * more) as Ticks, velocity: 30 + more },
+      lengthTicks: 700 as Ticks,
+    };
+    const mix = { levelDb: -more, pan: more / 16, roomDb: -60 };
+    beat = setPart(addHits(pass.beat, place, pass.passId, [hit]), added.partId, { mix });
+  }
+  const path = fileOf("sixteen.mid", beatToMidi(beat, firstPlaces(beat), "heard"));
+  const [mido] = readWithMido([path]);
+  expect(new Set(mido!.lengths.map(([, , channel]) => channel)).size).toBe(16);
+  const again = midiToBeat(readFileSync(path), "again", "Again").beat;
+  expect(again.parts).toHaveLength(16);
+  for (const part of beat.parts) {
+    const back = again.parts.find(({ name }) => name === part.name)!;
+    expect(back.kind).toBe(part.kind);
+    if (part.kind === "kit" || back.kind === "kit") continue;
+    // The nearest of our voices is the one that it was.
+    expect([back.voiceId, back.program]).toEqual([part.voiceId, VOICES[part.voiceId].program]);
+    expect(Math.abs(back.mix.levelDb - part.mix.levelDb)).toBeLessThan(0.3);
+    expect(Math.abs(back.mix.pan - part.mix.pan)).toBeLessThan(0.02);
+  }
+  // General MIDI (from memory): programs from 0, controllers 7 and 10.
+  expect(mido!.programs.map(([, channel]) => channel).sort((a, b) => a! - b!)).toEqual(
+    Array.from({ length: 16 }, (_, channel) => channel).filter((channel) => channel !== 9),
+  );
+  expect(mido!.controllers.every(([, , number]) => number === 7 || number === 10)).toBe(true);
 });
 
 test("what the strict reader refuses, we refuse", () => {

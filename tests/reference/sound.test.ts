@@ -6,13 +6,13 @@ import { writeWav } from "@/core/formats/wav";
 import { beatToWav } from "@/core/playback/beat-to-wav";
 import { compileEvents } from "@/core/playback/compile-events";
 import { layerFor, layerGain } from "@/core/sound/sound";
-import { drumSound, renderSounds } from "@/core/sound/sound-sets";
+import { drumSound, renderSounds, soundsOf } from "@/core/sound/sound-sets";
 import { KIT_LANES } from "../support/player-probe";
 import { collect, lapStream } from "@/core/sound/render";
 import { fileOf, findOnsets, monoOf, playWithFluidsynth, readWithMido, sndfileInfo, soxSamples } from "./support/tools";
 
 const RATE = 48000;
-const bank = renderSounds(["deckhouse"], RATE);
+const bank = renderSounds(soundsOf("deckhouse"), RATE);
 const beat = demoBeat("Lantern Room");
 const place = firstPlace(beat);
 const sound = collect(lapStream([{ table: compileEvents(beat, place), lanes: KIT_LANES }], bank, "loop"));

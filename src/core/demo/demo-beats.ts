@@ -1,12 +1,14 @@
-import type { Beat, PatternPlace } from "../beat/beat";
-import { addHits, addPass, type NewHit } from "../beat/edit";
-import { firstPlace, newBeat } from "../beat/new-beat";
+import type { Beat, PatternPlace, Stroke } from "../beat/beat";
+import { addHits, addPass, findPart, setPart, setTonal, type NewHit } from "../beat/edit";
+import { firstPlace, newBeat, PLAIN_MIX } from "../beat/new-beat";
+import { addTonalPart } from "../beat/part-edit";
 import { CoreError } from "../core-error";
 import { DRUM_IDS, type DrumId } from "../drums";
 import { normal, seededRandom, textSeed, type Random } from "../random";
 import { STROKE_LENGTH_TICKS } from "../record/record-stroke";
 import { secondsToTicks } from "../time/tempo";
 import type { Seconds, Ticks } from "../time/ticks";
+import { DEMO_PARTS, type PartScore } from "./demo-parts";
 import { DEMO_SCORES, type BeatScore, type PassScore } from "./demo-scores";
 
 /** Velocity and its spread for each letter of a score. */
@@ -18,7 +20,7 @@ const STROKES: Readonly<Record<string, { readonly velocity: number; readonly spr
 
 /** The beats a new browser starts with. */
 export function demoBeats(): readonly Beat[] {
-  return DEMO_SCORES.map(performScore);
+  return DEMO_SCORES.map(performBeat);
 }
 
 /** @param name as on the shelf or as an id, in any case. @throws CoreError "unknown-name" */
@@ -30,10 +32,54 @@ export function demoBeat(name: string): Beat {
       "unknown-name",
       `There is no demo beat "${name}"; there are ${DEMO_SCORES.map((s) => s.name).join(", ")}.`,
     );
-  return performScore(score);
+  return performBeat(score);
 }
 
-/** What is written in a score, as a hand plays it. */
+/** The kit and the parts beside it. */
+function performBeat(score: BeatScore): Beat {
+  return (DEMO_PARTS[score.id] ?? []).reduce((beat, part) => performPart(beat, score, part), performScore(score));
+}
+
+function performPart(start: Beat, score: BeatScore, part: PartScore): Beat {
+  const { voiceId, levelDb, pan, scale, grid, pass } = part;
+  const { beat, partId } = addTonalPart(start, voiceId);
+  const mixed = setTonal(setPart(beat, partId, { mix: { ...PLAIN_MIX, levelDb, pan } }), partId, { scale });
+  const place = { partId, patternId: findPart(mixed, partId).patterns[0]!.id };
+  const quantize = { grid, strength: 1, reach: 1 };
+  const added = addPass(mixed, place, { name: pass, muted: false, quantize });
+  const random = seededRandom(textSeed(`${score.id} ${voiceId}`));
+  const hits = part.notes.flatMap(([step, notes, steps, letter]) =>
+    notes.map((note) => playNote(score, part, { step, note, steps, letter }, random)),
+  );
+  return addHits(
+    added.beat,
+    place,
+    added.passId,
+    hits.sort((a, b) => a.played.ticks - b.played.ticks),
+  );
+}
+
+interface ScoredNote {
+  readonly step: number;
+  readonly note: number;
+  readonly steps: number;
+  readonly letter: string;
+}
+
+function playNote(
+  score: BeatScore,
+  part: PartScore,
+  { step, note, steps, letter }: ScoredNote,
+  random: Random,
+): NewHit {
+  return {
+    lane: note,
+    played: playStroke(score, part, step, STROKES[letter]!, random),
+    lengthTicks: Math.round(steps * score.stepTicks * 0.9) as Ticks,
+  };
+}
+
+/** What is written in a score of drums, as a hand plays it. */
 export function performScore(score: BeatScore): Beat {
   const { id, name, bpm, meter, bars, inputGrid } = score;
   const empty = newBeat({ id, name, bpm, meter, bars });
@@ -61,19 +107,25 @@ function playLane(score: BeatScore, pass: PassScore, drum: DrumId, steps: string
   return [...steps.replaceAll("|", "")].flatMap((letter, step) => {
     const stroke = STROKES[letter];
     if (!stroke) return [];
-    const errorMs = pass.lateMs + pass.spreadMs * normal(random);
-    const velocity = Math.round(stroke.velocity + stroke.spread * normal(random));
-    return [
-      {
-        lane: DRUM_IDS.indexOf(drum),
-        played: {
-          ticks: (stepTicks(score, step) + secondsToTicks((errorMs / 1000) as Seconds, score.bpm)) as Ticks,
-          velocity: Math.max(1, Math.min(127, velocity)),
-        },
-        lengthTicks: STROKE_LENGTH_TICKS,
-      },
-    ];
+    const played = playStroke(score, pass, step, stroke, random);
+    return [{ lane: DRUM_IDS.indexOf(drum), played, lengthTicks: STROKE_LENGTH_TICKS }];
   });
+}
+
+/** Where a hand plays a step, and how hard. */
+function playStroke(
+  score: BeatScore,
+  { lateMs, spreadMs }: Pick<PassScore, "lateMs" | "spreadMs">,
+  step: number,
+  stroke: { readonly velocity: number; readonly spread: number },
+  random: Random,
+): Stroke {
+  const errorMs = lateMs + spreadMs * normal(random);
+  const velocity = Math.round(stroke.velocity + stroke.spread * normal(random));
+  return {
+    ticks: (stepTicks(score, step) + secondsToTicks((errorMs / 1000) as Seconds, score.bpm)) as Ticks,
+    velocity: Math.max(1, Math.min(127, velocity)),
+  };
 }
 
 /** Swing moves the second of each pair of steps. */

@@ -11,7 +11,7 @@ import { lapStream, type RenderMode } from "../sound/render";
 import { ticksToSeconds } from "../time/tempo";
 import { compileEvents } from "./compile-events";
 import { partMix } from "./part-mix";
-import { partLanes, soundSetsOf } from "./part-sounds";
+import { partLanes, soundsOfPlace, soundsStruck } from "./part-sounds";
 
 export const RENDER_RATES = [44100, 48000, 88200, 96000] as const;
 
@@ -39,7 +39,7 @@ export function beatToWav(
   beat: Beat,
   places: readonly PatternPlace[],
   { sampleRate, bits, mode }: WavOptions,
-  bank: SoundBank | (() => SoundBank) = () => renderSounds(soundSetsOf(beat, places), sampleRate),
+  bank: SoundBank | (() => SoundBank) = () => renderSounds(soundsStruck(beat, places), sampleRate),
   mostFrames = MAX_RENDER_FRAMES,
 ): Uint8Array<ArrayBuffer> {
   const seconds = ticksToSeconds(commonLapTicks(beat, places), beat.bpm);
@@ -52,7 +52,8 @@ export function beatToWav(
   }
   const parts = places.map((place) => {
     const part = findPart(beat, place.partId);
-    return { table: compileEvents(beat, place), lanes: partLanes(beat, part), mix: partMix(beat, part) };
+    const sounds = soundsOfPlace(beat, place);
+    return { table: compileEvents(beat, place), lanes: partLanes(beat, part), sounds, mix: partMix(beat, part) };
   });
   const stream = lapStream(parts, typeof bank === "function" ? bank() : bank, mode);
   return writeWav(stream, bits, mode === "loop");

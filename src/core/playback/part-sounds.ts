@@ -1,10 +1,17 @@
 import { drumOf, type Beat, type Part, type PatternPlace } from "../beat/beat";
 import { followersOf } from "../beat/also-plays";
-import { findPart } from "../beat/edit";
-import { lanesOf } from "../beat/lanes";
-import { NO_LANE, type AlsoStruck, type LaneSound, type LaneSounds, type PartLanes } from "../sound/sound";
+import { findPart, findPattern } from "../beat/edit";
+import { lanesOf, usedLanes } from "../beat/lanes";
+import {
+  NO_LANE,
+  type AlsoStruck,
+  type LaneSound,
+  type LaneSounds,
+  type PartLanes,
+  type SoundId,
+} from "../sound/sound";
 import { MAX_LANES } from "../sound/track";
-import { drumSound, noteSound, type SoundSetId } from "../sound/sound-sets";
+import { drumSound, noteSound, soundsOf, type SoundSetId } from "../sound/sound-sets";
 
 /** What each lane of a part strikes. */
 function laneSounds(part: Part): LaneSounds {
@@ -31,9 +38,29 @@ export function soundSetOf(part: Part): SoundSetId {
   return part.kind === "tonal" ? part.voiceId : part.kitId;
 }
 
-/** Those that are needed for parts of a beat, each once. */
-export function soundSetsOf(beat: Beat, places: readonly Pick<PatternPlace, "partId">[]): readonly SoundSetId[] {
-  return [...new Set(places.map(({ partId }) => soundSetOf(findPart(beat, partId))))];
+/** The sounds that patterns of parts need, each once. */
+export function soundsStruck(beat: Beat, places: readonly PatternPlace[]): readonly SoundId[] {
+  return [...new Set(places.flatMap((place) => soundsOfPlace(beat, place)))];
+}
+
+/** What a pattern strikes in its part and in those that it also plays: of a kit all, of a voice the notes that it has. */
+export function soundsOfPlace(beat: Beat, place: PatternPlace): readonly SoundId[] {
+  const part = findPart(beat, place.partId);
+  const used = usedLanes(part, findPattern(beat, place)).map(({ id }) => id);
+  const { also = [] } = partLanes(beat, part);
+  const others = also.flatMap(({ partId, lanes }) =>
+    needed(
+      findPart(beat, partId),
+      used.map((lane) => lanes[lane]!),
+    ),
+  );
+  return [...needed(part, used), ...others];
+}
+
+function needed(part: Part, lanes: readonly number[]): readonly SoundId[] {
+  if (part.kind === "kit") return soundsOf(part.kitId);
+  const sounds = laneSounds(part);
+  return lanes.flatMap((lane) => sounds[lane]?.soundId ?? []);
 }
 
 function between(value: number, low: number, high: number): number {

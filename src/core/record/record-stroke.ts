@@ -60,7 +60,17 @@ export function recordStroke(start: Beat, before: Recording, placed: PlacedStrok
 
 /** What is written of a stroke. */
 export function hitOf(placed: PlacedStroke): NewHit {
-  const { pad, velocity, lengthTicks = STROKE_LENGTH_TICKS, playedTicks, straightTicks, masked, quantize, downbeatTicks, lap } = placed;
+  const {
+    pad,
+    velocity,
+    lengthTicks = STROKE_LENGTH_TICKS,
+    playedTicks,
+    straightTicks,
+    masked,
+    quantize,
+    downbeatTicks,
+    lap,
+  } = placed;
   return {
     lane: pad,
     played: { ticks: playedTicks, ...(straightTicks !== undefined && { straightTicks }), velocity },

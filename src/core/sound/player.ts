@@ -18,7 +18,7 @@ import { NO_RUN, Track, type LaneMix, type QueuedChange, type SwitchMoment, type
 const { ceil, max, min, round } = Math;
 
 /** What a note that another part plays along is held for at the least: strokes of a kit are short. */
-const LEAST_FOLLOWED_TICKS = 240;
+export const LEAST_FOLLOWED_TICKS = 240;
 
 /** Places are compared to a millionth of a tick. */
 const TICK_PARTS = 1e6;

@@ -2,8 +2,8 @@ import { ticksToFrames } from "../time/tempo";
 import { leastCommonMultiple, TICKS_PER_QUARTER, type Ticks } from "../time/ticks";
 import type { Samples } from "./dsp";
 import { firstTicks, type EventTable } from "./event-table";
-import { longestSeconds, type PartLanes, type SoundBank } from "./sound";
-import { Player } from "./player";
+import { ringFrames, type PartLanes, type SoundBank, type SoundId } from "./sound";
+import { LEAST_FOLLOWED_TICKS, Player } from "./player";
 import type { LaneMix } from "./track";
 
 /** Frames that the audio thread makes at a time (Web Audio: a render quantum). */
@@ -35,6 +35,8 @@ export interface SoundStream {
 export interface PartSound {
   readonly table: EventTable;
   readonly lanes: PartLanes;
+  /** The sounds that it needs; all of the bank where nothing is said. */
+  readonly sounds?: readonly SoundId[];
   readonly mix?: LaneMix;
 }
 
@@ -50,12 +52,12 @@ function loopStream(parts: readonly PartSound[], bank: SoundBank): SoundStream {
   // A whole number of frames a lap, so that every lap is the same: the tempo gives way by less than half a frame a lap.
   const bpm = (60 * bank.sampleRate * lapTicks) / (TICKS_PER_QUARTER * lapFrames);
   // Only as much of the laps before as may still ring when this one begins.
-  const ringFrames = longestFrames(parts, bank);
-  const lapsBefore = Math.ceil(ringFrames / lapFrames);
-  const fromTicks = ((lapsBefore * lapFrames - ringFrames) * lapTicks) / lapFrames;
+  const ringing = longestFrames(parts, bank);
+  const lapsBefore = Math.ceil(ringing / lapFrames);
+  const fromTicks = ((lapsBefore * lapFrames - ringing) * lapTicks) / lapFrames;
   const player = startedPlayer(parts, bank, bpm, fromTicks as Ticks);
   const [left, right] = [new Float32Array(BLOCK_FRAMES), new Float32Array(BLOCK_FRAMES)];
-  forEachBlock(ringFrames, (_, count) => player.process(left.subarray(0, count), right.subarray(0, count)));
+  forEachBlock(ringing, (_, count) => player.process(left.subarray(0, count), right.subarray(0, count)));
   return streamOf(player, lapFrames, lapFrames);
 }
 
@@ -77,15 +79,16 @@ function streamOf(player: Player, frames: number, leastFrames: number): SoundStr
   };
 }
 
-/** What may ring on behind its stroke: the longest sound, behind the longest note that is held. */
-function longestFrames(parts: readonly PartSound[], bank: SoundBank): number {
-  const held = parts.flatMap(({ table, lanes: { lanes, also = [] } }) => {
-    const ends = (lane: number) => also.length > 0 || bank.sounds[lanes[lane]?.soundId ?? ""]?.held !== undefined;
-    return Array.from(table.lengthTicks).filter((_, index) => ends(table.lanes[index]!));
-  });
-  const ticks = held.reduce((most, one) => Math.max(most, one), 0) as Ticks;
-  const heldFrames = ticksToFrames(ticks, parts[0]!.table.bpm, bank.sampleRate);
-  return Math.ceil(longestSeconds(bank) * bank.sampleRate) + heldFrames;
+/** What may ring on behind its stroke: the longest sound, behind the longest note, where any is held. */
+function longestFrames(parts: readonly PartSound[], { sounds, sampleRate }: SoundBank): number {
+  let [frames, ticks] = [0, 0];
+  for (const { table, sounds: needed = Object.keys(sounds) } of parts) {
+    const struck = needed.flatMap((id) => sounds[id] ?? []);
+    frames = struck.reduce((most, sound) => Math.max(most, ringFrames(sound)), frames);
+    if (struck.some(({ held }) => held))
+      ticks = table.lengthTicks.reduce((most, one) => Math.max(most, one), Math.max(ticks, LEAST_FOLLOWED_TICKS));
+  }
+  return frames + ticksToFrames(ticks as Ticks, parts[0]!.table.bpm, sampleRate);
 }
 
 function commonTicks(parts: readonly PartSound[]): Ticks {

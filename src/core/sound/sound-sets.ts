@@ -42,9 +42,8 @@ export function renderSound(id: SoundId, sampleRate: number): Sound {
       );
 }
 
-/** All sounds of sets. @param have those that are made already */
-export function renderSounds(sets: readonly SoundSetId[], sampleRate: number, have: Sounds = {}): SoundBank {
-  const ids = sets.flatMap(soundsOf);
+/** @param have those that are made already */
+export function renderSounds(ids: readonly SoundId[], sampleRate: number, have: Sounds = {}): SoundBank {
   return {
     sampleRate,
     sounds: Object.fromEntries(ids.map((id) => [id, have[id] ?? renderSound(id, sampleRate)])),

@@ -75,12 +75,8 @@ export function layerGain(layerVelocity: number, velocity: number): number {
   return single(VELOCITY_GAINS[velocity]! / VELOCITY_GAINS[layerVelocity]!);
 }
 
-/** How long the longest of them rings after it was struck, where it is not held. */
-export function longestSeconds({ sounds, sampleRate }: SoundBank): number {
-  let frames = 0;
-  for (const { layers, held } of Object.values(sounds)) {
-    const ringing = held?.loop ? held.loop[1] + held.releaseFrames : 0;
-    for (const { length } of layers.flat()) frames = Math.max(frames, ringing || length);
-  }
-  return frames / sampleRate;
+/** How many frames a sound rings for: one that goes round, behind the end of its note. */
+export function ringFrames({ layers, held }: Sound): number {
+  if (held?.loop) return held.releaseFrames;
+  return layers.flat().reduce((most, { length }) => Math.max(most, length), 0);
 }

@@ -31,11 +31,11 @@ export function PartChip({ part, open, alone }: PartChipProps) {
         type="button"
         className={styles.name}
         aria-current={open}
-        title={open ? `${name} is open: what you play goes into it` : `Opens ${name}; the loop runs on`}
+        title={`${open ? "Open: what you play goes into it" : "Opens it; the loop runs on"}${recorded ? "; being recorded" : ""}`}
         onClick={() => parts.open(id)}
       >
         {name}
-        {recorded && <CircleFill className={styles.dot!} aria-label="being recorded" />}
+        {recorded && <CircleFill className={styles.dot!} aria-hidden />}
         <PartMeter partId={id} />
       </button>
       {!alone && (

@@ -31,6 +31,13 @@ async function openFromShelf(page: Page, name: string): Promise<void> {
   await unfoldTiming(page);
 }
 
+/** Another instrument, which is open then. @param name of a kit or a voice in the menu */
+export async function addPart(page: Page, name: string | RegExp): Promise<void> {
+  await page.getByRole("button", { name: "Add a part" }).click();
+  await page.getByRole("button", { name }).and(page.locator(".dropdown-item")).click();
+  await expect(page.getByText(/^Making /)).toHaveCount(0);
+}
+
 /** All fields of the timing, not only the line that says what is set; it stays so, over reloads too. */
 async function unfoldTiming(page: Page): Promise<void> {
   const fold = page.getByRole("button", { name: "Timing fields" });
@@ -42,6 +49,7 @@ export async function newBeat(page: Page): Promise<void> {
   await page.goto("/");
   await page.getByRole("button", { name: "New beat", exact: true }).click();
   await untilReady(page);
+  await unfoldTiming(page);
 }
 
 /** Takes something from the export menu. */

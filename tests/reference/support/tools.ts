@@ -17,6 +17,12 @@ export interface MidoFile {
   readonly type: number;
   readonly ppq: number;
   readonly notes: readonly [number, number, number, number, number][];
+  /** The notes that end, with their lengths; of several on one key the first that began ends first. */
+  readonly lengths: readonly [number, number, number, number, number, number][];
+  /** [tick, channel, program] */
+  readonly programs: readonly [number, number, number][];
+  /** [tick, channel, number, value] */
+  readonly controllers: readonly [number, number, number, number][];
   readonly tempos: readonly [number, number][];
   readonly meters: readonly [number, number, number][];
   readonly ends: readonly [string, number][];
