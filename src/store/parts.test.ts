@@ -282,3 +282,35 @@ test("in any order of parts, patterns, mutes, strokes and undo, what sounds in t
     }),
     { numRuns: 40 },
   ));
+
+test("patterns of all parts together: one number calls up those that have it, at rest and while the loop runs", () => {
+  const { workspace, engine, play, goTo } = session({ patternsTogether: true });
+  workspace.patterns.nextEmpty();
+  workspace.parts.addVoice("keel");
+  workspace.patterns.nextEmpty();
+  workspace.parts.addKit();
+  const at = () =>
+    workspace.beat.parts.map(({ id, patterns }) =>
+      patterns.findIndex((one) => one.id === placeOf(workspace.state, id).patternId),
+    );
+  expect(at()).toEqual([1, 1, 0]);
+  workspace.parts.openAt(0);
+  workspace.patterns.choose(0);
+  expect(at()).toEqual([0, 0, 0]);
+  workspace.patterns.choose(1);
+  expect(at()).toEqual([1, 1, 0]);
+  workspace.transport.play();
+  goTo(100);
+  workspace.patterns.choose(0);
+  expect(Object.keys(workspace.state.queued)).toHaveLength(2);
+  goTo(LAP_MS + 100);
+  expect([at(), workspace.state.queued]).toEqual([[0, 0, 0], {}]);
+  expect(engine.playing.map(({ patternId }) => patternId).sort((a, b) => a - b)).toEqual(
+    workspace.beat.parts.map(({ patterns }) => patterns[0]!.id).sort((a, b) => a - b),
+  );
+  workspace.setSettings({ patternsTogether: false });
+  workspace.patterns.choose(1);
+  goTo(2 * LAP_MS + 100);
+  expect(at()).toEqual([1, 0, 0]);
+  play(0, 2 * LAP_MS + 200);
+});

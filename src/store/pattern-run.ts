@@ -30,6 +30,11 @@ export class PatternRun extends Controller {
     const pattern = findPart(this.beat, partId).patterns[index];
     if (!pattern) return this.set({ notice: `Place ${index + 1} is empty. 0 makes the next pattern.` });
     this.goTo({ partId, patternId: pattern.id });
+    if (!this.state.settings.patternsTogether) return;
+    for (const part of this.beat.parts) {
+      const same = part.patterns[index];
+      if (part.id !== partId && same) this.goTo({ partId: part.id, patternId: same.id });
+    }
   }
 
   /** The next pattern without hits, made if there is none, like the one that is open; recording goes on in it. */
@@ -108,11 +113,7 @@ export class PatternRun extends Controller {
   /** Opens a pattern; while the loop runs it takes over when the settings say. */
   goTo(place: PatternPlace): void {
     const { transport, settings } = this.state;
-    if (!transport.running) {
-      this.set({ place, queued: {}, preview: undefined, ...FRESH_VIEW });
-      this.playback.changed();
-      return;
-    }
+    if (!transport.running) return this.openAtRest(place);
     // Called back before it left, it takes over from itself.
     if (place.patternId === placeOf(this.state, place.partId).patternId && !this.state.queued[place.partId]) return;
     const queued = { place, moment: settings.switchAt, run: this.playback.nextRun() };
@@ -120,6 +121,13 @@ export class PatternRun extends Controller {
     this.setQueued(queued);
     this.playback.sendClick();
     this.playback.queue(place, queued.moment, queued.run);
+  }
+
+  private openAtRest(place: PatternPlace): void {
+    const { place: open, otherPatterns } = this.state;
+    if (place.partId === open.partId) this.set({ place, queued: {}, preview: undefined, ...FRESH_VIEW });
+    else this.set({ otherPatterns: { ...otherPatterns, [place.partId]: place.patternId } });
+    this.playback.changed();
   }
 
   private setQueued(queued: QueuedPattern): void {

@@ -39,6 +39,8 @@ export interface Settings {
   readonly stopAfterLaps: StopAfterLaps;
   /** When a pattern that was called up takes over. */
   readonly switchAt: SwitchMoment;
+  /** Calling a pattern up calls the same one up in all parts that have it. */
+  readonly patternsTogether: boolean;
   readonly keyLevels: KeyLevels;
   readonly repeatLevel: keyof typeof REPEAT_LEVELS;
   readonly repeatRampBeats: (typeof REPEAT_RAMP_BEATS)[number];
@@ -62,6 +64,7 @@ export const DEFAULT_SETTINGS: Settings = {
   startOnHit: false,
   stopAfterLaps: 0,
   switchAt: "lap",
+  patternsTogether: false,
   keyLevels: DEFAULT_KEY_LEVELS,
   repeatLevel: "stroke",
   repeatRampBeats: 4,

@@ -1,16 +1,8 @@
 import { execFileSync } from "node:child_process";
-import AxeBuilder from "@axe-core/playwright";
-import { chromium, expect, type Page } from "@playwright/test";
+import { chromium, expect } from "@playwright/test";
 import { newBeat, openBeat } from "./support/app";
 import { test } from "./support/test";
-
-/** WCAG 2.2 AA, as axe checks it. */
-async function violations(page: Page): Promise<string[]> {
-  const result = await new AxeBuilder({ page })
-    .withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"])
-    .analyze();
-  return result.violations.map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 120)).join(" | ")}`);
-}
+import { violations } from "./support/violations";
 
 for (const theme of ["light", "dark"]) {
   test.describe(`in the ${theme} theme`, () => {

@@ -1,4 +1,3 @@
-import { padsOf } from "@/core/beat/lanes";
 import { expect } from "@playwright/test";
 import type { Beat } from "@/core/beat/beat";
 import { demoBeat } from "@/core/demo/demo-beats";
@@ -22,7 +21,9 @@ function hostileBeat(): Beat {
     parts: kept.parts.map((one) => ({
       ...one,
       name: MARKUP,
-      pads: padsOf(one).map((pad, index) => ({ ...pad, name: `${index} ${MARKUP}`.slice(0, 119) })),
+      ...(one.kind === "kit" && {
+        pads: one.pads.map((pad, index) => ({ ...pad, name: `${index} ${MARKUP}`.slice(0, 119) })),
+      }),
       patterns: one.patterns.map((two) => ({
         ...two,
         name: MARKUP,

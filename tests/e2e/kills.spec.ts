@@ -78,7 +78,8 @@ async function keepKit(profile: string, url: string): Promise<void> {
   await page.goto(url);
   await page.getByRole("link", { name: "Tide Table", exact: true }).click();
   const kits = () => page.evaluate(countKits);
-  await expect.poll(kits).toBe(1);
+  // A kit and two voices.
+  await expect.poll(kits).toBe(3);
   await page.evaluate(
     (name) => new Promise((done) => (indexedDB.open(name).onsuccess = done)).then(() => undefined),
     SENTINEL,

@@ -1,17 +1,8 @@
-import AxeBuilder from "@axe-core/playwright";
-import { expect, type Page } from "@playwright/test";
+import { expect } from "@playwright/test";
 import { addPart, exportBeat, hitsOf, newBeat, openBeat, untilReady } from "./support/app";
 import { playOn } from "./support/loudspeaker";
 import { test } from "./support/test";
-
-/** @param within what lies under an open menu can't be reached, and is not what is asked */
-async function violations(page: Page, within = "body"): Promise<string[]> {
-  const result = await new AxeBuilder({ page })
-    .include(within)
-    .withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"])
-    .analyze();
-  return result.violations.map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 120)).join(" | ")}`);
-}
+import { violations } from "./support/violations";
 
 for (const theme of ["light", "dark"]) {
   test(`menus, the keys and an echo of one hit are axe clean in the ${theme} theme, and Escape closes each`, async ({

@@ -1,15 +1,12 @@
 import type { Mix, Part } from "../beat/beat";
 import { VOICES, type VoiceId } from "../instruments";
-import type { ChannelState } from "./smf-read";
+import { PAN, VOLUME, type ChannelState } from "./smf-read";
 import type { ChannelSetup } from "./smf-write";
 
 /** General MIDI puts percussion on channel 10, which is 9 on the wire. */
 export const DRUM_CHANNEL = 9;
 const CHANNELS = 16;
 
-/** MIDI 1.0: controllers 7 and 10. */
-export const VOLUME = 7;
-export const PAN = 10;
 /** General MIDI: a channel begins at this volume, so it is 0 dB here; pan is in the middle at 64 (from memory). */
 const PLAIN_VOLUME = 100;
 const MIDDLE = 64;

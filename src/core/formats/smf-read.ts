@@ -2,7 +2,6 @@ import { parseMidi, type MidiData } from "midi-file";
 import { CoreError } from "../core-error";
 import { MAX_FILE_BYTES } from "../limits";
 import { Fifo } from "./fifo";
-import { PAN, VOLUME } from "./midi-channels";
 import { refuseMidi, walkSmf } from "./smf-walk";
 
 /** A note of a Standard MIDI File, in the file's own ticks. Channels count from 0, so drums are on 9. */
@@ -24,6 +23,10 @@ export interface SmfMeter {
   readonly beats: number;
   readonly unit: number;
 }
+
+/** MIDI 1.0: controllers 7 and 10. */
+export const VOLUME = 7;
+export const PAN = 10;
 
 /** The first program of a channel, its first volume and its first place, and what its first track is called. */
 export interface ChannelState {

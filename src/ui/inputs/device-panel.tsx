@@ -1,17 +1,25 @@
 "use client";
 
+import { padsOf } from "@/core/beat/lanes";
 import { DEFAULT_MASK_MS, MASK_RANGE_MS, newProfile } from "@/inputs/device-profile";
 import { NumberField } from "../common/number-field";
 import { SettingSelect } from "../common/setting-select";
-import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useBeat, useOpenPart, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./inputs.module.scss";
 import { Learning } from "./learning";
 import { VelocityCurve } from "./velocity-curve";
+
+/** It plays whichever part is open. */
+const OPEN_PART = "";
 
 /** How a MIDI device is listened to. Kept by its name, so it is the same when it is plugged in again. */
 export function DevicePanel({ device }: { readonly device: string }) {
   const workspace = useWorkspace();
   const profile = useWorkspaceState(({ midi }) => midi.profiles[device]) ?? newProfile(device);
+  const { parts } = useBeat();
+  const names = parts.map(({ name }) => name);
+  const open = useOpenPart();
+  const part = parts.find(({ name }) => name === profile.plays) ?? open;
   const change = (next: Partial<typeof profile>) => workspace.devices.setProfile(device, next);
   return (
     <section className={styles.panel} aria-labelledby="device-title">
@@ -33,6 +41,12 @@ export function DevicePanel({ device }: { readonly device: string }) {
           )}
           onChange={(channel) => change({ channel: Number(channel) })}
         />
+        <SettingSelect
+          label="Plays part"
+          value={names.includes(profile.plays) ? profile.plays : OPEN_PART}
+          options={{ [OPEN_PART]: "the open one", ...Object.fromEntries(names.map((name) => [name, name])) }}
+          onChange={(plays) => change({ plays })}
+        />
         <NumberField
           label="Double triggers within"
           unit="ms"
@@ -52,7 +66,13 @@ export function DevicePanel({ device }: { readonly device: string }) {
         </label>
       </div>
       <VelocityCurve profile={profile} onChange={change} />
-      <Learning device={device} mappings={profile.mappings} padMaskMs={profile.padMaskMs} maskMs={profile.maskMs} />
+      <Learning
+        device={device}
+        pads={padsOf(part)}
+        mappings={profile.mappings}
+        padMaskMs={profile.padMaskMs}
+        maskMs={profile.maskMs}
+      />
     </section>
   );
 }

@@ -1,12 +1,12 @@
 "use client";
 
 import { useState } from "react";
-import { padsOf, type LaneInfo } from "@/core/beat/lanes";
+import type { LaneInfo } from "@/core/beat/lanes";
 import { COMMANDS, COMMAND_NAMES, type Command } from "@/inputs/commands";
 import { MASK_RANGE_MS, type Mapping, type Target } from "@/inputs/device-profile";
 import { NumberField } from "../common/number-field";
 import { SettingSelect } from "../common/setting-select";
-import { useOpenPart, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./inputs.module.scss";
 
 interface LearningProps {
@@ -14,12 +14,13 @@ interface LearningProps {
   readonly mappings: readonly Mapping[];
   readonly padMaskMs: Readonly<Record<number, number>>;
   readonly maskMs: number;
+  /** Of the part that the device plays. */
+  readonly pads: readonly LaneInfo[];
 }
 
 /** Pick what it is to do, hit the drum, done; and the list of what was learnt. */
-export function Learning({ device, mappings, padMaskMs, maskMs }: LearningProps) {
+export function Learning({ device, mappings, padMaskMs, maskMs, pads }: LearningProps) {
   const { devices } = useWorkspace();
-  const pads = padsOf(useOpenPart());
   const learning = useWorkspaceState(({ midi }) => midi.learning);
   const [choice, setChoice] = useState(() => (pads[0] ? `pad ${pads[0].id}` : `command ${COMMAND_NAMES[0]}`));
   const names = targetNames(pads);

@@ -25,7 +25,7 @@ export function PartMenu() {
     { label: `Delete ${part.name}`, disabled: beat.parts.length === 1, run: () => parts.remove(part.id) },
   ];
   return (
-    <Dropdown align="start" drop="up" autoClose="outside">
+    <Dropdown align="start" autoClose="outside">
       <Dropdown.Toggle
         as="button"
         type="button"

@@ -17,9 +17,10 @@ export function PatternMenu() {
   const part = useOpenPart();
   const open = useOpenPattern();
   const readOnly = useWorkspaceState((state) => state.readOnly);
+  const together = useWorkspaceState(({ settings }) => settings.patternsTogether);
   const switchAt = useWorkspaceState(({ settings }) => settings.switchAt);
   return (
-    <Dropdown align="end" drop="up">
+    <Dropdown align="start">
       <Dropdown.Toggle
         as="button"
         type="button"
@@ -58,6 +59,16 @@ export function PatternMenu() {
             {MOMENTS[moment]}
           </Dropdown.Item>
         ))}
+        <Dropdown.Item
+          as="button"
+          type="button"
+          aria-pressed={together}
+          title="The same number is called up in all parts that have it"
+          onClick={() => workspace.setSettings({ patternsTogether: !together })}
+        >
+          {together ? "☑ " : "☐ "}
+          of all parts together
+        </Dropdown.Item>
       </Dropdown.Menu>
     </Dropdown>
   );
