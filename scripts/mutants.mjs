@@ -28,7 +28,7 @@ const FOLDERS = {
       "playback/groove-change",
     ].map(inCore),
   },
-  "core/beat": { least: 75, oneIn: 4, tests: ["beat/history", "beat/edit", "record/record"].map(inCore) },
+  "core/beat": { least: 75, oneIn: 4, tests: ["beat/history", "beat/edit", "beat/lanes", "record/record"].map(inCore) },
   "core/record": { least: 75, tests: ["record/record"].map(inCore) },
   "core/playback": {
     least: 75,
@@ -37,9 +37,17 @@ const FOLDERS = {
   "core/sound": {
     least: 75,
     oneIn: 30,
-    tests: ["sound/mix", "sound/voices", "sound/track", "sound/player", "sound/sound"].map(inCore),
+    tests: ["sound/mix", "sound/voices", "sound/track", "sound/player", "sound/sound", "sound/voices/voices"].map(
+      inCore,
+    ),
   },
-  "core/recover": { least: 75, oneIn: 16, tests: ["recover/echo", "recover/pulse", "recover/readings"].map(inCore) },
+  "core/recover": {
+    least: 75,
+    oneIn: 16,
+    tests: ["recover/echo", "recover/pulse-search", "recover/bar-evidence", "recover/pulse", "recover/readings"].map(
+      inCore,
+    ),
+  },
   store: {
     least: 65,
     oneIn: 24,
@@ -49,6 +57,9 @@ const FOLDERS = {
       "hearing",
       "patterns-and-repeat",
       "parts",
+      "transport-control",
+      "several-hands",
+      "tonal",
       "persistence/autosave",
       "persistence/lookback-table",
       "boundaries",

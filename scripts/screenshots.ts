@@ -19,15 +19,30 @@ await workspace.keyboard.press("Space");
 await workspace.waitForTimeout(3000);
 await workspace.screenshot({ path: "docs/screenshots/workspace.png" });
 
-const parts = await openBeat("light", "Gangway Shuffle");
-await parts.getByRole("button", { name: "Add a part" }).click();
+const parts = await openBeat("light", "Tide Table");
+await parts.keyboard.press("Alt+3");
 await parts.keyboard.press("Enter");
 await parts.getByText("Recording", { exact: true }).waitFor();
-for (const key of ["h", "j", "k", "h", "j", "j"]) {
-  await parts.waitForTimeout(240);
-  await parts.keyboard.press(key);
+for (const key of ["a", "d", "g", "s"]) {
+  await parts.keyboard.down(key);
+  await parts.waitForTimeout(300);
+  await parts.keyboard.up(key);
 }
 await parts.screenshot({ path: "docs/screenshots/parts.png" });
+
+const chords = await openBeat("dark", "Slow Harbour");
+await chords.keyboard.press("Alt+3");
+await chords.keyboard.press("Space");
+await chords.waitForTimeout(1500);
+await chords.getByRole("button", { name: "More of Cabin" }).click();
+await chords.waitForTimeout(600);
+await chords.screenshot({ path: "docs/screenshots/chords.png" });
+
+const phone = await openBeat("light", "Lantern Room");
+await phone.setViewportSize({ width: 390, height: 844 });
+await phone.keyboard.press("Space");
+await phone.waitForTimeout(1200);
+await phone.screenshot({ path: "docs/screenshots/narrow.png" });
 
 const recording = await openBeat("dark", "Lantern Room");
 await recording.keyboard.press("Enter");
@@ -46,6 +61,7 @@ await report.waitForTimeout(1500);
 await report.screenshot({ path: "docs/screenshots/report.png" });
 
 const grooved = await openBeat("dark", "Slow Harbour");
+await grooved.getByRole("button", { name: "Timing fields" }).click();
 await grooved.getByLabel("Groove", { exact: true }).selectOption("Confused Sea");
 for (let step = 0; step < 2; step++) await grooved.keyboard.press("Shift+ArrowUp");
 await grooved.getByRole("application").focus();

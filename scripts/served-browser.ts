@@ -54,5 +54,5 @@ export async function waitUntilReady(page: Page): Promise<void> {
     .getByRole("button", { name: "Play", exact: true })
     .and(page.locator(":enabled"))
     .waitFor({ timeout: 60_000 });
-  await page.getByText("Making the kit").waitFor({ state: "detached", timeout: 60_000 });
+  await page.getByText(/^Making /).waitFor({ state: "detached", timeout: 120_000 });
 }

@@ -1,5 +1,5 @@
-import { soundSetOf } from "@/core/playback/part-sounds";
-import type { Sound, SoundBank, SoundId } from "@/core/sound/sound";
+import { soundsAtHand, soundSetOf } from "@/core/playback/part-sounds";
+import type { Sound, SoundBank, SoundId, Sounds } from "@/core/sound/sound";
 import { SOUND_REVISION, soundSetName, soundsOf, type SoundSetId } from "@/core/sound/sound-sets";
 import { Controller, type WorkspaceStore } from "./controller";
 import type { Repository } from "./persistence/repository";
@@ -12,25 +12,35 @@ const KEEP_AFTER_MS = 5000;
 export interface SoundLoaderDeps {
   readonly playback: Pick<Playback, "send">;
   readonly repository: Pick<Repository, "readSounds" | "writeSounds">;
-  /** Makes sounds, and tells of each as soon as it can be played. */
+  /** Makes sounds, and tells of each as soon as it can be played. @param workers how many work at them at the most */
   readonly render: (
     ids: readonly SoundId[],
     sampleRate: number,
     made: (id: SoundId, sound: Sound) => void,
+    workers?: number,
   ) => Promise<void>;
 }
 
-/** @example makingText({ set: "deckhouse", made: 3, of: 16 }) // "Making the kit… 3 of 16 sounds are ready" */
-export function makingText({ set, made, of }: SoundProgress): string {
-  return `Making ${soundSetName(set)}… ${made} of ${of} sounds are ready`;
+/** @example makingText({ sets: ["deckhouse"], made: 3, of: 16 }) // "Making the kit… 3 of 16 sounds are ready" */
+export function makingText({ sets, made, of }: SoundProgress): string {
+  return `Making ${setNames(sets)}… ${made} of ${of} sounds are ready`;
 }
 
-/** Has the sounds ready that the beat's parts strike: from the browser's store, else made, each heard as soon as it is there. */
+/** What is being made, in a sentence. */
+export function setNames(sets: readonly SoundSetId[]): string {
+  return new Intl.ListFormat("en-GB").format(sets.map(soundSetName));
+}
+
+/**
+ * Has the sounds ready that the beat's parts strike: from the browser's store, else made, each heard as soon as it is there.
+ * First comes what is struck, and what lies on the keys; the other notes of voices are made at leisure.
+ */
 export class SoundLoader extends Controller {
   private sounds: Record<SoundId, Sound> = {};
   private sampleRate: number | undefined;
   private readonly asked = new Set<SoundSetId>();
   private work = Promise.resolve();
+  private leisure = Promise.resolve();
 
   constructor(
     store: WorkspaceStore,
@@ -51,7 +61,7 @@ export class SoundLoader extends Controller {
       this.asked.clear();
     }
     this.sampleRate = sampleRate;
-    this.deps.playback.send({ type: "sounds", sounds: this.sounds });
+    this.deps.playback.send({ type: "sounds", sounds: { ...this.sounds } });
     this.follow();
     await this.work;
   }
@@ -60,37 +70,54 @@ export class SoundLoader extends Controller {
   follow(): void {
     const { sampleRate } = this;
     if (sampleRate === undefined) return;
-    for (const set of new Set(this.beat.parts.map(soundSetOf))) {
-      if (this.asked.has(set)) continue;
-      this.asked.add(set);
-      this.work = this.work.then(() => this.load(set, sampleRate));
-      this.work.catch(() => this.asked.delete(set));
-    }
+    const news = [...new Set(this.beat.parts.map(soundSetOf))].filter((set) => !this.asked.has(set));
+    if (news.length === 0) return;
+    news.forEach((set) => this.asked.add(set));
+    this.work = this.work.then(() => this.load(news, sampleRate));
+    this.work.catch(() => news.forEach((set) => this.asked.delete(set)));
   }
 
-  private async load(set: SoundSetId, sampleRate: number): Promise<void> {
-    const { repository, render, playback } = this.deps;
-    const key = `${set} ${SOUND_REVISION} ${sampleRate}`;
-    const stored = await repository.readSounds(key);
-    if (stored) {
-      Object.assign(this.sounds, stored);
-      return playback.send({ type: "sounds", sounds: stored });
+  private async load(sets: readonly SoundSetId[], sampleRate: number): Promise<void> {
+    const missing: SoundSetId[] = [];
+    for (const set of sets) {
+      const stored = await this.deps.repository.readSounds(keyOf(set, sampleRate));
+      if (stored) this.add(stored);
+      else missing.push(set);
     }
-    const ids = soundsOf(set);
-    this.set({ soundProgress: { set, made: 0, of: ids.length } });
-    await render(ids, sampleRate, (id, sound) => this.made(set, id, sound));
+    if (missing.length === 0) return;
+    const ids = missing.flatMap(soundsOf);
+    const wanted = new Set(soundsAtHand(this.beat));
+    const first = ids.filter((id) => wanted.has(id));
+    this.set({ soundProgress: { sets: missing, made: 0, of: first.length } });
+    await this.deps.render(first, sampleRate, (id, sound) => this.made(missing, id, sound));
     this.set({ soundProgress: undefined });
-    setTimeout(() => void this.keep(key, ids), KEEP_AFTER_MS);
+    const rest = ids.filter((id) => !wanted.has(id));
+    const add = (id: SoundId, sound: Sound) => this.add({ [id]: sound });
+    // What fails at leisure is not kept, and made when the page is loaded again.
+    this.leisure = this.leisure.then(() => this.deps.render(rest, sampleRate, add, 1)).catch(() => undefined);
+    void this.leisure.then(() => setTimeout(() => void this.keep(missing, sampleRate), KEEP_AFTER_MS));
   }
 
-  private made(set: SoundSetId, id: SoundId, sound: Sound): void {
-    this.sounds[id] = sound;
-    this.deps.playback.send({ type: "sounds", sounds: { [id]: sound } });
+  private made(sets: readonly SoundSetId[], id: SoundId, sound: Sound): void {
+    this.add({ [id]: sound });
     const { soundProgress } = this.state;
-    if (soundProgress?.set === set) this.set({ soundProgress: { ...soundProgress, made: soundProgress.made + 1 } });
+    if (soundProgress?.sets === sets) this.set({ soundProgress: { ...soundProgress, made: soundProgress.made + 1 } });
   }
 
-  private async keep(key: string, ids: readonly SoundId[]): Promise<void> {
-    await this.deps.repository.writeSounds(key, Object.fromEntries(ids.map((id) => [id, this.sounds[id]!])));
+  private add(sounds: Sounds): void {
+    Object.assign(this.sounds, sounds);
+    this.deps.playback.send({ type: "sounds", sounds });
   }
+
+  private async keep(sets: readonly SoundSetId[], sampleRate: number): Promise<void> {
+    for (const set of sets) {
+      const sounds = soundsOf(set).map((id) => [id, this.sounds[id]] as const);
+      if (sounds.some(([, sound]) => sound === undefined)) continue;
+      await this.deps.repository.writeSounds(keyOf(set, sampleRate), Object.fromEntries(sounds) as Sounds);
+    }
+  }
+}
+
+function keyOf(set: SoundSetId, sampleRate: number): string {
+  return `${set} ${SOUND_REVISION} ${sampleRate}`;
 }

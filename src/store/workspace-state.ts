@@ -24,9 +24,9 @@ import type { EditorState } from "./persistence/editors";
 import type { MemoryReason } from "./persistence/store-access";
 import type { Settings } from "./settings";
 
-/** How many of a set's sounds are made. */
+/** How many of the sounds that are needed first are made. */
 export interface SoundProgress {
-  readonly set: SoundSetId;
+  readonly sets: readonly SoundSetId[];
   readonly made: number;
   readonly of: number;
 }

@@ -42,11 +42,13 @@ export class RenderClient {
 /**
  * Renders sounds in as many workers as the machine has cores for, each taking the next one.
  * @param made is told of each sound as soon as it can be played
+ * @param workers how many at the most
  */
 export async function renderTogether(
   ids: readonly SoundId[],
   sampleRate: number,
   made: (id: SoundId, sound: Sound) => void,
+  workers = Math.min(MOST_WORKERS, navigator.hardwareConcurrency || 1),
 ): Promise<void> {
   let next = 0;
   const work = async () => {
@@ -60,5 +62,5 @@ export async function renderTogether(
       thread.close();
     }
   };
-  await Promise.all(Array.from({ length: Math.min(MOST_WORKERS, navigator.hardwareConcurrency || 1) }, work));
+  await Promise.all(Array.from({ length: Math.min(workers, ids.length) }, work));
 }

@@ -8,7 +8,7 @@ import type { KeptBeat } from "@/store/persistence/kept-beat";
 import { Workspace, type WorkspaceDeps } from "@/store/workspace";
 import { TestEngine } from "./test-engine";
 
-type Options = Pick<WorkspaceDeps, "editor" | "editorState" | "findReadings">;
+type Options = Pick<WorkspaceDeps, "editor" | "editorState" | "findReadings" | "render">;
 
 const repositories: Repository[] = [];
 // Also after a test that failed: its timers and channels would keep the process.

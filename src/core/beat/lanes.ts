@@ -53,7 +53,7 @@ export function usedLanes(part: Part, { passes }: Pattern): readonly LaneInfo[] 
 }
 
 /**
- * The lanes that are shown of a part, the lowest first: all pads, of notes those that lie on the keys or that hits lie on.
+ * The lanes that are shown of a part, the lowest first: all pads, of notes the lowest of each key, and those that hits lie on.
  * @param folded only those that hits lie on, where there are any
  */
 export function shownLanes(part: Part, pattern: Pattern, octaves: number, folded: boolean): readonly LaneInfo[] {
@@ -62,7 +62,7 @@ export function shownLanes(part: Part, pattern: Pattern, octaves: number, folded
   if (part.kind === "kit") return part.pads;
   const shown = new Set([
     ...used.map(({ id }) => id),
-    ...Array.from({ length: KEYS }, (_, key) => keyLanes(part, key, octaves)).flat(),
+    ...Array.from({ length: KEYS }, (_, key) => keyLanes(part, key, octaves).slice(0, 1)).flat(),
   ]);
   return lanesOf(part).filter(({ id }) => shown.has(id));
 }

@@ -1,7 +1,7 @@
 import { drumOf, type Beat, type Part, type PatternPlace } from "../beat/beat";
 import { followersOf } from "../beat/also-plays";
 import { findPart, findPattern } from "../beat/edit";
-import { lanesOf, usedLanes } from "../beat/lanes";
+import { keyLanes, KEYS, lanesOf, usedLanes } from "../beat/lanes";
 import {
   NO_LANE,
   type AlsoStruck,
@@ -30,7 +30,8 @@ export function partLanes(beat: Beat, part: Part): PartLanes {
     for (const { id, note } of lanesOf(part)) lanes[id] = byNote.get(note) ?? NO_LANE;
     return { partId: follower.id, lanes };
   });
-  return { lanes: laneSounds(part), ...(also.length > 0 && { also }) };
+  const pitched = part.kind === "tonal" && { pitched: true as const };
+  return { lanes: laneSounds(part), ...pitched, ...(also.length > 0 && { also }) };
 }
 
 /** The set that a part's sounds are of. */
@@ -55,6 +56,17 @@ export function soundsOfPlace(beat: Beat, place: PatternPlace): readonly SoundId
     ),
   );
   return [...needed(part, used), ...others];
+}
+
+/** What may be struck at any moment: all that patterns strike, all drums, and the notes that lie on the keys. */
+export function soundsAtHand(beat: Beat): readonly SoundId[] {
+  const places = beat.parts.flatMap(({ id, patterns }) =>
+    patterns.map((pattern) => ({ partId: id, patternId: pattern.id })),
+  );
+  const onKeys = beat.parts.flatMap((part) =>
+    needed(part, Array.from({ length: KEYS }, (_, key) => keyLanes(part, key)).flat()),
+  );
+  return [...new Set([...soundsStruck(beat, places), ...onKeys])];
 }
 
 function needed(part: Part, lanes: readonly number[]): readonly SoundId[] {

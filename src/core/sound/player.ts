@@ -11,7 +11,16 @@ import { firstTicks, NO_PART, type EventTable } from "./event-table";
 import { Limiter } from "./limiter";
 import { Bus, Mixer } from "./mixer";
 import type { NoteSink, RepeatedNote, RepeatHold } from "./note-repeater";
-import { layerFor, layerGain, NO_LANE, type PartLanes, type Sound, type SoundId, type Sounds } from "./sound";
+import {
+  findSound,
+  layerFor,
+  layerGain,
+  NO_LANE,
+  type PartLanes,
+  type Sound,
+  type SoundId,
+  type Sounds,
+} from "./sound";
 import { NO_RUN, Track, type LaneMix, type QueuedChange, type SwitchMoment, type TrackHost } from "./track";
 
 /** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
@@ -335,9 +344,10 @@ export class Player {
     heldFrames: number,
     choked: boolean,
   ): void {
-    const struck = this.laneSounds.get(track.partId)?.lanes[lane];
-    const sound = struck && this.sounds.get(struck.soundId);
-    if (!sound) return;
+    const lanes = this.laneSounds.get(track.partId);
+    const struck = lanes && findSound(lanes, lane, this.sounds);
+    if (!struck) return;
+    const { sound } = struck;
     const layer = layerFor(sound.velocities, velocity);
     const variants = sound.layers[layer]!;
     const samples = variants[variant % variants.length]!;

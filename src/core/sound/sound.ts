@@ -54,6 +54,8 @@ export interface AlsoStruck {
 /** What the lanes of a part strike, there and elsewhere. */
 export interface PartLanes {
   readonly lanes: LaneSounds;
+  /** Lanes are semitones: one whose sound is not there yet is played on the nearest that is. */
+  readonly pitched?: true;
   readonly also?: readonly AlsoStruck[];
 }
 
@@ -73,6 +75,29 @@ export function layerFor(velocities: readonly number[], velocity: number): numbe
 /** How far a layer is turned down for a velocity, 0..127. */
 export function layerGain(layerVelocity: number, velocity: number): number {
   return single(VELOCITY_GAINS[velocity]! / VELOCITY_GAINS[layerVelocity]!);
+}
+
+/** How far a note is looked for among its neighbours. */
+const FURTHEST_SEMITONES = 24;
+
+/** What a lane strikes of the sounds that are there. */
+export function findSound(
+  { lanes, pitched }: PartLanes,
+  lane: number,
+  sounds: ReadonlyMap<SoundId, Sound>,
+): { readonly sound: Sound; readonly rate: number } | undefined {
+  const own = soundAt(lanes[lane], sounds, 0);
+  if (own || !pitched) return own;
+  for (let away = 1; away <= FURTHEST_SEMITONES; away++) {
+    const near = soundAt(lanes[lane - away], sounds, away) ?? soundAt(lanes[lane + away], sounds, -away);
+    if (near) return near;
+  }
+  return undefined;
+}
+
+function soundAt(struck: LaneSound | undefined, sounds: ReadonlyMap<SoundId, Sound>, semitones: number) {
+  const sound = struck && sounds.get(struck.soundId);
+  return sound && { sound, rate: struck.rate * Math.pow(2, semitones / 12) };
 }
 
 /** How many frames a sound rings for: one that goes round, behind the end of its note. */

@@ -1,6 +1,6 @@
 "use client";
 
-import { useDeferredValue, useMemo, useRef } from "react";
+import { useDeferredValue, useEffect, useMemo, useRef } from "react";
 import { shownLanes } from "@/core/beat/lanes";
 import { useOpenPart, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 import { EarlyLateStrip } from "./early-late-strip";
@@ -24,9 +24,12 @@ export function Lanes() {
   const { widthPx, heightPx } = useSize(field);
   // The kick and the lowest note lie at the bottom.
   const pads = useMemo(() => shownLanes(part, pattern, octaves, folded).toReversed(), [part, pattern, octaves, folded]);
+  const scroll = useRef<HTMLDivElement>(null);
+  // What lies on the first keys is in sight.
+  useEffect(() => scroll.current?.scrollTo({ top: scroll.current.scrollHeight }), [part.id, octaves]);
   return (
     <section className={styles.lanes} aria-label="Lanes">
-      <div className={styles.scroll}>
+      <div ref={scroll} className={styles.scroll}>
         <div className={styles.rows} style={{ gridTemplateRows: `repeat(${pads.length}, minmax(1.3rem, 1fr))` }}>
           {pads.map((pad, row) => (
             <LaneHead key={pad.id} pad={pad} row={row} used={used.has(pad.id)} />

@@ -1,6 +1,6 @@
 "use client";
 
-import { soundSetName } from "@/core/sound/sound-sets";
+import { setNames } from "@/store/sound-loader";
 import { useRef, useState } from "react";
 import { useBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./top-strip.module.scss";
@@ -41,7 +41,7 @@ export function BeatName() {
         }}
       />
       <span className={styles.saved} {...(progress && { role: "status" })}>
-        {progress ? `Making ${soundSetName(progress.set)}… ${progress.made}/${progress.of}` : saved}
+        {progress ? `Making ${setNames(progress.sets)}… ${progress.made}/${progress.of}` : saved}
       </span>
     </>
   );

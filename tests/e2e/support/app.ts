@@ -6,7 +6,7 @@ import { writeBeatFile } from "@/core/formats/beat-file";
 /** Waits until it can sound: the kit is rendered on the first visit, drum by drum. */
 export async function untilReady(page: Page): Promise<void> {
   await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled();
-  await expect(page.getByText("Making the kit")).toHaveCount(0);
+  await expect(page.getByText(/^Making /)).toHaveCount(0);
 }
 
 /** Opens a beat from the shelf by its name and waits until it can sound. */
