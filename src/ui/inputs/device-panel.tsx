@@ -22,8 +22,8 @@ export function DevicePanel({ device }: { readonly device: string }) {
   const part = parts.find(({ name }) => name === profile.plays) ?? open;
   const change = (next: Partial<typeof profile>) => workspace.devices.setProfile(device, next);
   return (
-    <section className={styles.panel} aria-labelledby="device-title">
-      <h2 id="device-title">{device}</h2>
+    <section className={styles.panel} aria-label={`Listening to ${device}`}>
+      <h2>{device}</h2>
       <div className={styles.fields}>
         <label className={styles.check}>
           <input

@@ -26,7 +26,10 @@ export function Lanes() {
   const pads = useMemo(() => shownLanes(part, pattern, octaves, folded).toReversed(), [part, pattern, octaves, folded]);
   const scroll = useRef<HTMLDivElement>(null);
   // What lies on the first keys is in sight.
-  useEffect(() => scroll.current?.scrollTo({ top: scroll.current.scrollHeight }), [part.id, octaves]);
+  useEffect(() => {
+    // Quirk: newer browsers answer with a promise, which is no undo of an effect.
+    void scroll.current?.scrollTo({ top: scroll.current.scrollHeight });
+  }, [part.id, octaves]);
   return (
     <section className={styles.lanes} aria-label="Lanes">
       <div ref={scroll} className={styles.scroll}>
