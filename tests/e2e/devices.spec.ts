@@ -42,7 +42,7 @@ test("the stand-in drummer plays kick and snare, hats and claps over six laps: o
   await page.getByRole("button", { name: /^Inputs/ }).click();
   await setNumber(page, "Spread", 12);
   await page.getByRole("button", { name: "Bring in" }).click();
-  const plays = page.getByLabel("Plays");
+  const plays = page.getByLabel("Plays", { exact: true });
   await emptyTap(page);
   await page.keyboard.press("Enter");
   // The parts change near the end of a lap; what is planned by then is played out.
