@@ -2,6 +2,7 @@ import type { Beat, Mix, Part } from "@/core/beat/beat";
 import { playsItself } from "@/core/beat/also-plays";
 import { findPart, setPart, setTonal, type TonalChange } from "@/core/beat/edit";
 import { addKitPart, addTonalPart, duplicatePart, movePart, removePart, type AddedPart } from "@/core/beat/part-edit";
+import type { Scale } from "@/core/beat/scale";
 import { CoreError } from "@/core/core-error";
 import type { VoiceId } from "@/core/instruments";
 import type { BeatDocument } from "./beat-document";
@@ -11,6 +12,8 @@ import type { PatternRun } from "./pattern-run";
 
 /** A voice's first key lies within so many octaves of where it usually does. */
 const MOST_OCTAVES = 3;
+
+const DEFAULT_SCALE: Scale = { root: 0, name: "major" };
 
 export interface PartListDeps {
   readonly document: BeatDocument;
@@ -91,6 +94,14 @@ export class PartList extends Controller {
   setTonal(partId: number, change: TonalChange, gesture?: string): void {
     const label = "voiceId" in change ? "Voice" : "scale" in change ? "Scale" : "Transpose";
     this.deps.document.edit(setTonal(this.beat, partId, change), label, gesture);
+  }
+
+  /** What the keys play, from what it is now: two choices may come within one picture. @param change chords undefined: notes */
+  setScale(partId: number, change: { [Key in keyof Scale]?: Scale[Key] | undefined }): void {
+    const part = findPart(this.beat, partId);
+    if (part.kind === "kit") return;
+    const { chords, ...scale } = { ...DEFAULT_SCALE, ...part.scale, ...change };
+    this.setTonal(partId, { scale: { ...scale, ...(chords && { chords }) } as Scale });
   }
 
   /** Lets a part sound what is played in another one; refused where that would lead back to it. */

@@ -76,7 +76,10 @@ test("a key that goes down in one part goes up in it, whichever part is open by 
 test("chords, octaves and scales: a key plays what is printed on it, and a pad that lies nowhere plays nothing", () => {
   const { workspace, hold } = keysSession();
   const { partId } = workspace.state.place;
-  workspace.parts.setTonal(partId, { scale: { root: 2, name: "dorian", chords: "sevenths" } });
+  workspace.parts.setScale(partId, { name: "dorian" });
+  workspace.parts.setScale(partId, { chords: "sevenths" });
+  workspace.parts.setScale(partId, { root: 2 });
+  expect(findPart(workspace.beat, partId)).toMatchObject({ scale: { root: 2, name: "dorian", chords: "sevenths" } });
   expect(workspace.lanesAt(0)).toEqual([62, 65, 69, 72]);
   workspace.parts.shiftOctave(-1);
   expect(workspace.lanesAt(0)).toEqual([50, 53, 57, 60]);

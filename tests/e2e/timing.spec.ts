@@ -186,6 +186,6 @@ test("the timing report measures, compares two passes, is read out and exported"
   const lines = (await readFile(await file.path(), "utf8")).trim().split("\r\n");
   expect(lines[0]).toBe("hit,pass,pad,lap,beat,line (ticks),late (ms),velocity");
   expect(lines).toHaveLength(66);
-  await report.getByRole("button", { name: "Back to the lanes" }).click();
+  await page.getByRole("button", { name: "Lanes", exact: true }).click();
   await expect(hits(page)).toBeVisible();
 });

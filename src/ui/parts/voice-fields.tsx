@@ -1,7 +1,7 @@
 "use client";
 
 import type { TonalPart } from "@/core/beat/beat";
-import { CHORD_SIZES, printed, ROOT_NAMES, SCALE_NAMES, type Scale, type ScaleName } from "@/core/beat/scale";
+import { CHORD_SIZES, printed, ROOT_NAMES, SCALE_NAMES, type ScaleName } from "@/core/beat/scale";
 import { VOICE_IDS, VOICES, type VoiceId } from "@/core/instruments";
 import { NumberField } from "../common/number-field";
 import { SettingSelect } from "../common/setting-select";
@@ -22,12 +22,8 @@ const CHORDS: Record<string, string> = { notes: "notes", triads: "triads", seven
 /** What a tonal part sounds as, and what its keys play. */
 export function VoiceFields({ part: { id, voiceId, transpose, scale } }: { readonly part: TonalPart }) {
   const { parts } = useWorkspace();
-  const setScale = (change: Partial<Scale>) =>
-    parts.setTonal(id, { scale: { root: 0, name: "major", ...scale, ...change } });
-  const setChords = (choice: string) => {
-    const { chords: _, ...plain } = scale!;
-    parts.setTonal(id, { scale: choice in CHORD_SIZES ? { ...plain, chords: choice as "triads" } : plain });
-  };
+  const setChords = (choice: string) =>
+    parts.setScale(id, { chords: choice in CHORD_SIZES ? (choice as "triads") : undefined });
   return (
     <>
       <SettingSelect
@@ -52,7 +48,9 @@ export function VoiceFields({ part: { id, voiceId, transpose, scale } }: { reado
           value={scale?.name ?? ALL_NOTES}
           options={SCALES}
           onChange={(name) =>
-            name === ALL_NOTES ? parts.setTonal(id, { scale: undefined }) : setScale({ name: name as ScaleName })
+            name === ALL_NOTES
+              ? parts.setTonal(id, { scale: undefined })
+              : parts.setScale(id, { name: name as ScaleName })
           }
         />
         {scale && (
@@ -61,7 +59,7 @@ export function VoiceFields({ part: { id, voiceId, transpose, scale } }: { reado
               label="From"
               value={String(scale.root)}
               options={ROOTS}
-              onChange={(root) => setScale({ root: Number(root) })}
+              onChange={(root) => parts.setScale(id, { root: Number(root) })}
             />
             <SettingSelect label="As" value={scale.chords ?? "notes"} options={CHORDS} onChange={setChords} />
           </>
