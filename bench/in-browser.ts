@@ -5,6 +5,7 @@ import { startServedBrowser, waitUntilReady } from "../scripts/served-browser";
 import { manyEchoes, store } from "../tests/support/browser-store";
 import { recordedTimesRow } from "./recorded-times";
 import type { Row } from "./row";
+import { strokeCostRow } from "./stroke-cost";
 
 const PORT = 3459;
 const RUNS = 5;
@@ -32,8 +33,11 @@ async function untilShown(page: Page, click: string, shown: string, undo: string
 
 const FIRST_ECHO = "[role=tabpanel][aria-labelledby=tab-echoes] li button";
 
-/** What only shows in a real page: lists, pictures and readings while the loop runs. Needs a build. */
-export async function browserRows(beat: Beat): Promise<readonly Row[]> {
+/**
+ * What only shows in a real page: lists, pictures and readings while the loop runs. Needs a build.
+ * @param large a beat of ten thousand hits
+ */
+export async function browserRows(beat: Beat, large: Beat): Promise<readonly Row[]> {
   if (!existsSync(".next/BUILD_ID")) return [];
   const served = await startServedBrowser(PORT);
   try {
@@ -64,6 +68,7 @@ export async function browserRows(beat: Beat): Promise<readonly Row[]> {
     await page.close();
     return [
       await recordedTimesRow(served),
+      await strokeCostRow(served, large, `http://localhost:${PORT}`),
       {
         what: "lanes with 2,000 hits while playing",
         budget: "60 frames/s, no task > 50 ms",

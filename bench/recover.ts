@@ -1,6 +1,7 @@
 /** Scores the readings on the public cases where they are beside the project; they are GPL test data and not part of it. */
 import { existsSync, readFileSync } from "node:fs";
-import { findReadings, LIKELY_METERS, type FreeHit, type Reading } from "../src/core/recover/readings";
+import { findReadings } from "../src/core/recover/readings";
+import { LIKELY_METERS, type FreeHit, type Reading } from "../src/core/recover/reading";
 import type { Meter } from "../src/core/time/meter";
 import { meter } from "../src/core/time/meter";
 

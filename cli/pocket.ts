@@ -2,7 +2,7 @@ import { readFileSync, writeFileSync } from "node:fs";
 import { basename, extname } from "node:path";
 import { parseArgs } from "node:util";
 import { adviseGrid } from "../src/core/analysis/grid-advice";
-import { hitCount, type Beat, type PatternPlace, type QuantizeSettings } from "../src/core/beat/beat";
+import { hitCount, type Beat, type PatternRef, type QuantizeSettings } from "../src/core/beat/beat";
 import { GROOVE_GRIDS, type Feel } from "../src/core/beat/feel";
 import { firstPlaces } from "../src/core/beat/new-beat";
 import { CoreError } from "../src/core/core-error";
@@ -18,7 +18,8 @@ import { retimeMidi } from "../src/core/formats/retime-midi";
 import { parseWavBits } from "../src/core/formats/wav";
 import { LAP_FOLDS } from "../src/core/recover/bring-back-along";
 import { foldLaps } from "../src/core/recover/fold-laps";
-import { findReadings, LIKELY_METERS } from "../src/core/recover/readings";
+import { findReadings } from "../src/core/recover/readings";
+import { LIKELY_METERS } from "../src/core/recover/reading";
 import { LINE_GRID_NAMES, type LineGridName } from "../src/core/time/grid";
 import { extractGroove } from "../src/core/timing/extract-groove";
 import { beatToWav, parseSampleRate } from "../src/core/playback/beat-to-wav";
@@ -169,7 +170,7 @@ const VERBS: Readonly<Record<string, Verb>> = {
 };
 
 /** All parts in their first patterns, or the one of a name. */
-function placesOf(beat: Beat, name: string | boolean | undefined): readonly PatternPlace[] {
+function placesOf(beat: Beat, name: string | boolean | undefined): readonly PatternRef[] {
   if (name === undefined) return firstPlaces(beat);
   const index = beat.parts.findIndex((part) => part.name === name);
   if (index < 0)

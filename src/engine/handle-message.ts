@@ -18,7 +18,7 @@ export function handleMessage(player: Player, order: ToEngine): void {
     case "mix":
       return player.mix(order.partId, order.mix);
     case "queue":
-      return player.queueTable(order.table, order.run, order.moment);
+      return player.queueTable(order.table, order.run, order.moment, order.lapOf);
     case "unqueue":
       return player.unqueue(order.run);
     case "click":

@@ -30,7 +30,14 @@ export type ToEngine =
   | { readonly type: "lead"; readonly partId: number }
   | { readonly type: "remove"; readonly partId: number }
   | { readonly type: "mix"; readonly partId: number; readonly mix: LaneMix }
-  | { readonly type: "queue"; readonly table: EventTable; readonly run: number; readonly moment: SwitchMoment }
+  /** Another pattern of a part takes over; at the end of a lap that is one of another part's, where one is named. */
+  | {
+      readonly type: "queue";
+      readonly table: EventTable;
+      readonly run: number;
+      readonly moment: SwitchMoment;
+      readonly lapOf?: number;
+    }
   | { readonly type: "unqueue"; readonly run: number }
   | { readonly type: "click"; readonly click: ClickSettings }
   | { readonly type: "start"; readonly order: StartOrder }

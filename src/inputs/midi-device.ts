@@ -104,7 +104,7 @@ export class MidiDevice {
 
   private strike(pad: number, velocity: number, profile: DeviceProfile, timeMs: number): void {
     const sinceMs = timeMs - (this.lastStrikeMs.get(pad) ?? -Infinity);
-    const maskMs = this.deps.part().kind === "kit" ? (profile.padMaskMs[pad] ?? profile.maskMs) : 0;
+    const maskMs = this.playsTonal ? 0 : (profile.padMaskMs[pad] ?? profile.maskMs);
     const masked = sinceMs >= 0 && sinceMs < maskMs;
     // Counted from the stroke itself, so that a row of false notes does not hold off the next true one.
     if (!masked) this.lastStrikeMs.set(pad, timeMs);
@@ -123,7 +123,7 @@ export class MidiDevice {
     const target = this.held.get(note);
     if (!target) return;
     this.held.delete(note);
-    if (this.sustained && target.kind === "pad") this.sustained.push(target);
+    if (this.sustained && target.kind === "pad" && this.playsTonal) this.sustained.push(target);
     else this.end(target, timeMs);
   }
 
@@ -149,7 +149,8 @@ export class MidiDevice {
     const isPedal = controller === HAT_PEDAL_CONTROLLER;
     if (!isPedal && value >= SWITCH_ON && this.deps.taught(trigger)) return;
     const target = profile.mappings.find((mapping) => sameTrigger(mapping.trigger, trigger))?.target;
-    const sustains = controller === SUSTAIN_CONTROLLER && this.deps.part().kind === "tonal";
+    // What it holds it lets go, whatever the device plays by then.
+    const sustains = controller === SUSTAIN_CONTROLLER && (this.playsTonal || this.sustained !== undefined);
     const did = target ? this.nameOf(target) : isPedal ? "Hat pedal" : sustains ? "Sustain pedal" : "nothing";
     this.deps.seen({ device: profile.device, trigger, value, timeMs, did });
     if (target) return this.throwSwitch(controller, value, target, profile, timeMs);
@@ -196,7 +197,7 @@ export class MidiDevice {
     const trigger: Trigger = { kind: "note", number: note };
     const learnt = profile.mappings.find((mapping) => sameTrigger(mapping.trigger, trigger))?.target;
     if (learnt?.kind === "command") return learnt;
-    if (this.deps.part().kind === "tonal") return { kind: "pad", pad: note };
+    if (this.playsTonal) return { kind: "pad", pad: note };
     const pad = learnt?.pad ?? this.padWithNote(note) ?? this.padOf(GM_PERCUSSION[note]?.drum);
     return pad === undefined ? undefined : { kind: "pad", pad: this.hatByPedal(pad) };
   }
@@ -206,6 +207,10 @@ export class MidiDevice {
     if (!this.pedalMoved || (role !== "hatClosed" && role !== "hatOpen")) return pad;
     const wanted = this.pedal.opening === "closed" ? "hatClosed" : "hatOpen";
     return this.pads.find((other) => other.role === wanted)?.id ?? pad;
+  }
+
+  private get playsTonal(): boolean {
+    return this.deps.part().kind === "tonal";
   }
 
   private get pads(): readonly Pad[] {

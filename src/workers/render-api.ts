@@ -1,4 +1,4 @@
-import type { Beat, PatternPlace } from "@/core/beat/beat";
+import type { Beat, PatternRef } from "@/core/beat/beat";
 import type { WavOptions } from "@/core/playback/beat-to-wav";
 import type { Sound, SoundBank, SoundId } from "@/core/sound/sound";
 
@@ -7,5 +7,5 @@ export interface RenderApi {
   renderSound(id: SoundId, sampleRate: number): Sound;
   /** Has these sounds, so that they are not made again. */
   putSounds(bank: SoundBank): void;
-  renderWav(beat: Beat, places: readonly PatternPlace[], options: WavOptions): Uint8Array;
+  renderWav(beat: Beat, places: readonly PatternRef[], options: WavOptions): Uint8Array;
 }

@@ -1,4 +1,4 @@
-import type { Beat, PatternPlace } from "@/core/beat/beat";
+import type { Beat, PatternRef } from "@/core/beat/beat";
 import type { WavOptions } from "@/core/playback/beat-to-wav";
 import { soundsStruck } from "@/core/playback/part-sounds";
 import type { Sound, SoundBank, SoundId, Sounds } from "@/core/sound/sound";
@@ -17,7 +17,7 @@ export class RenderClient {
   /** @param bank the sounds that the page has; of the file's rate they need not be made again */
   async renderWav(
     beat: Beat,
-    places: readonly PatternPlace[],
+    places: readonly PatternRef[],
     options: WavOptions,
     bank: SoundBank | undefined,
   ): Promise<Uint8Array> {
@@ -29,7 +29,7 @@ export class RenderClient {
     this.thread.close();
   }
 
-  private async handOver(beat: Beat, places: readonly PatternPlace[], { sampleRate, sounds }: SoundBank) {
+  private async handOver(beat: Beat, places: readonly PatternRef[], { sampleRate, sounds }: SoundBank) {
     const wanted = soundsStruck(beat, places);
     const news = wanted.filter((id) => sounds[id] && !this.known.has(id));
     if (news.length === 0) return;

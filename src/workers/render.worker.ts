@@ -1,7 +1,7 @@
 import { expose, transfer } from "comlink";
 import { beatToWav } from "@/core/playback/beat-to-wav";
 import { soundsStruck } from "@/core/playback/part-sounds";
-import { renderSound } from "@/core/sound/sound-sets";
+import { renderSound } from "@/core/sound/render-sounds";
 import type { RenderApi } from "./render-api";
 import { SoundShelf } from "./sound-shelf";
 

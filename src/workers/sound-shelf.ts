@@ -1,5 +1,5 @@
 import type { SoundBank, SoundId, Sounds } from "@/core/sound/sound";
-import { renderSounds } from "@/core/sound/sound-sets";
+import { renderSounds } from "@/core/sound/render-sounds";
 
 /** A kit takes some forty megabytes at 48 kHz. */
 const RATES_KEPT = 2;

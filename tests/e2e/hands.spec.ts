@@ -88,6 +88,74 @@ test("with keys alone and the loop running: record, practise, repeat notes, next
   ]);
 });
 
+test("what is painted over the lanes stroke by stroke, erased and muted is to the pixel what a new picture has", async ({
+  page,
+}) => {
+  await newBeat(page);
+  const picture = page.getByRole("region", { name: "Lanes" }).getByRole("img", { name: /hits? in/ });
+  const pixels = () =>
+    picture.evaluate(async (canvas: HTMLCanvasElement) => {
+      // What a change of the page draws is there two pictures later.
+      for (let frame = 0; frame < 3; frame++) await new Promise(requestAnimationFrame);
+      const { data } = canvas.getContext("2d")!.getImageData(0, 0, canvas.width, canvas.height);
+      return new Uint8Array(await crypto.subtle.digest("SHA-256", data)).join(" ");
+    });
+  const anew = async () => {
+    const before = await pixels();
+    await page.keyboard.press("Alt+0");
+    await page.keyboard.press("Alt+9");
+    await expect(picture).toBeVisible();
+    expect(await pixels()).toBe(before);
+    return before;
+  };
+  const empty = await anew();
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("banner").getByRole("status").filter({ hasText: "Recording" })).toBeVisible();
+  // Many on one pad, so that some cover others, and some on its neighbours, over two laps.
+  for (const key of "zzxzzczxazzszzxvzz") {
+    await page.keyboard.press(key, { delay: 40 });
+    await playOn(page, 190);
+  }
+  await page.keyboard.press("Space");
+  await expect(picture).toHaveAccessibleName(/^18 hits/);
+  const struck = await anew();
+  await page.keyboard.press("Control+z");
+  await expect(picture).not.toHaveAccessibleName(/^18 hits/);
+  await anew();
+  await page.keyboard.press("Control+Shift+z");
+  await expect(picture).toHaveAccessibleName(/^18 hits/);
+  expect(await anew()).toBe(struck);
+  await page.getByRole("button", { name: "Mute Kick" }).click();
+  await expect.poll(pixels).not.toBe(struck);
+  expect(await anew()).not.toBe(empty);
+});
+
+test("a lane shows how loud it is, and no other lane does; the bar is gone when the sound is", async ({ page }) => {
+  await newBeat(page);
+  const levels = page.getByRole("region", { name: "Lanes" }).locator("canvas[aria-hidden]");
+  /** From the top, the rows in which something is drawn. */
+  const rows = () =>
+    levels.evaluate((canvas: HTMLCanvasElement) => {
+      const { data } = canvas.getContext("2d")!.getImageData(0, 0, canvas.width, canvas.height);
+      const rowPx = canvas.height / 16;
+      const drawn = [...data].flatMap((value, at) =>
+        value > 0 ? [Math.floor(Math.floor(at / 4 / canvas.width) / rowPx)] : [],
+      );
+      return [...new Set(drawn)];
+    });
+  expect(await rows()).toEqual([]);
+  // The kick lies at the bottom, the snare above it. While the kit is still being made a stroke may have no sound yet.
+  const soundsIn = (key: string, row: number) =>
+    expect(async () => {
+      await page.keyboard.press(key);
+      await expect.poll(rows, { timeout: 1000 }).toEqual([row]);
+    }).toPass();
+  await soundsIn("z", 15);
+  await expect.poll(rows).toEqual([]);
+  await soundsIn("x", 14);
+  await expect.poll(rows).toEqual([]);
+});
+
 test("a region by pointer and by key, meters with their groups, and a pad struck high and low", async ({ page }) => {
   await newBeat(page);
   const ruler = (await page.getByLabel("Loop region").boundingBox())!;

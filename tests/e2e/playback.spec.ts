@@ -1,9 +1,10 @@
 import { expect } from "@playwright/test";
 import { demoBeat } from "@/core/demo/demo-beats";
 import { DRUM_IDS } from "@/core/drums";
-import { VARIANTS } from "@/core/sound/kit";
+import { VARIANTS } from "@/core/sound/sound";
 import { layerFor, layerGain, type SoundBank } from "@/core/sound/sound";
-import { drumSound, renderSounds, soundsOf } from "@/core/sound/sound-sets";
+import { drumSound, soundsOf } from "@/core/sound/sound-sets";
+import { renderSounds } from "@/core/sound/render-sounds";
 import { openBeat, setNumber, untilReady } from "./support/app";
 import { ECHO_HITS, manyEchoes, store } from "../support/browser-store";
 import { emptyTap, installTap, heardMs, readTap, waitForSound, type TappedSound } from "./support/tap";

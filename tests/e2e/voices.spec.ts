@@ -72,6 +72,39 @@ test("a bass is added to the loop: its keys sound their notes, as long as they a
   expect(await violations(page)).toEqual([]);
 });
 
+test("what a pad holds ends when it is let go, though it has other notes by then, or the keyboard has gone elsewhere", async ({
+  page,
+}) => {
+  await installTap(page);
+  await newBeat(page);
+  await addPart(page, /^Fog/);
+  const pad = page.getByRole("region", { name: "Pads" }).getByRole("button").first();
+  const silentAtEnd = async () => {
+    const { left, sampleRate } = await readTap(page);
+    return left.length > sampleRate && left.subarray(-sampleRate / 2).every((sample) => Math.abs(sample) < 1e-5);
+  };
+  const holds = async () => {
+    await emptyTap(page);
+    await waitForSound(page, 900);
+    expect(await silentAtEnd()).toBe(false);
+  };
+  await pad.hover();
+  await page.mouse.down();
+  await holds();
+  await page.keyboard.press("Alt+ArrowUp");
+  await expect(pad).toHaveAccessibleName("G♯5");
+  expect(await silentAtEnd()).toBe(false);
+  await page.mouse.up();
+  await expect.poll(silentAtEnd).toBe(true);
+
+  await pad.focus();
+  await page.keyboard.down("Space");
+  await holds();
+  await page.keyboard.press("Tab");
+  await page.keyboard.up("Space");
+  await expect.poll(silentAtEnd).toBe(true);
+});
+
 test("scale and chords are chosen while the loop runs; a controller plays a part of its own beside the pads", async ({
   page,
 }) => {

@@ -48,5 +48,7 @@ test("keys are told in words, and to assistive technology, by what is printed on
   expect(keysInWords(bindingOf("undo"), usLabel)).toBe("Ctrl Z");
   expect(keyShortcuts(bindingOf("zoom"), usLabel)).toBe("Shift+ArrowUp Shift+ArrowDown");
   expect(keyShortcuts(bindingOf("pickUp"), usLabel)).toBe("Shift+End");
+  expect(keysInWords(bindingOf("part"), usLabel)).toBe("Alt 1 … 8");
+  expect(keyShortcuts(bindingOf("fold"), usLabel)).toBe("Alt+Home");
   expect(() => bindingOf("nothing")).toThrow('There is no key for "nothing".');
 });

@@ -3,9 +3,9 @@ import { newBeat } from "@/core/beat/new-beat";
 import { findReadings } from "@/core/recover/readings";
 import { EchoPocketDatabase } from "@/store/persistence/database";
 import { Repository, type RepositoryDeps } from "@/store/persistence/repository";
-import { DEFAULT_SETTINGS } from "@/store/settings";
+import { DEFAULT_SETTINGS } from "@/store/workspace/settings";
 import type { KeptBeat } from "@/store/persistence/kept-beat";
-import { Workspace, type WorkspaceDeps } from "@/store/workspace";
+import { Workspace, type WorkspaceDeps } from "@/store/workspace/workspace";
 import { TestEngine } from "./test-engine";
 
 type Options = Pick<WorkspaceDeps, "editor" | "editorState" | "findReadings" | "render">;

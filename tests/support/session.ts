@@ -3,8 +3,8 @@ import type { Beat } from "@/core/beat/beat";
 import { newBeat } from "@/core/beat/new-beat";
 import { findReadings } from "@/core/recover/readings";
 import type { Repository } from "@/store/persistence/repository";
-import { DEFAULT_SETTINGS, type Settings } from "@/store/settings";
-import { Workspace } from "@/store/workspace";
+import { DEFAULT_SETTINGS, type Settings } from "@/store/workspace/settings";
+import { Workspace } from "@/store/workspace/workspace";
 import { newRepository } from "./open-workspace";
 import { TestEngine } from "./test-engine";
 

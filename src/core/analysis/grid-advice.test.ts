@@ -3,6 +3,10 @@ import { GRID_TICKS, type LineGridName } from "../time/grid";
 import type { Bpm } from "../time/tempo";
 import type { Ticks } from "../time/ticks";
 import { quantize } from "../timing/quantize";
+import { addHits, addPass } from "../beat/edit";
+import { newBeat } from "../beat/new-beat";
+import { addKitPart, addTonalPart, type AddedPart } from "../beat/part-edit";
+import { advisePattern } from "./pattern-advice";
 import { adviseGrid, type AdvisedHit, type GridAdvice } from "./grid-advice";
 
 const BAR = 3840 as Ticks;
@@ -154,5 +158,46 @@ describe("what the advice says", () => {
     const random = seededRandom(5);
     const anywhere = Array.from({ length: 200 }, () => at(...Array.from({ length: 16 }, () => 7680 * random())));
     expect(anywhere.filter((hits) => adviseGrid(hits, 100 as Bpm, BAR)).length).toBeLessThan(60);
+  });
+  test("a chord is one stroke of a hand: eleven of three notes say nothing, twelve do; on pads every note is a stroke", () => {
+    const adviceOn = ({ beat, partId }: AddedPart, chords: number) => {
+      const place = { partId, patternId: beat.parts.find(({ id }) => id === partId)!.patterns[0]!.id };
+      const { beat: open, passId } = addPass(beat, place, { name: "A", muted: false, quantize: beat.inputQuantize });
+      // Two laps of a hand that rolls its notes a little.
+      const hits = eighths.slice(0, chords).flatMap((line, chord) =>
+        [0, 4, 7].map((lane, at) => ({
+          lane,
+          played: { ticks: ((line % 3840) + 12 * at) as Ticks, velocity: 90 },
+          lengthTicks: 200 as Ticks,
+          lap: Math.floor(chord / 8),
+        })),
+      );
+      return advisePattern(addHits(open, place, passId, hits), place, undefined, "1/16");
+    };
+    // Another hand in another recording is another stroke, wherever it comes down.
+    const twoHands = ({ beat, partId }: AddedPart) => {
+      const place = { partId, patternId: beat.parts.find(({ id }) => id === partId)!.patterns[0]!.id };
+      const played = [48, 60].reduce((now, lane) => {
+        const { beat: open, passId } = addPass(now, place, { name: "A", muted: false, quantize: beat.inputQuantize });
+        const strokes = eighths.slice(0, 6).map((line) => ({ ticks: line, velocity: 90 }));
+        return addHits(
+          open,
+          place,
+          passId,
+          strokes.map((one) => ({
+            lane,
+            played: { ...one, ticks: one.ticks as Ticks },
+            lengthTicks: 200 as Ticks,
+            lap: 0,
+          })),
+        );
+      }, beat);
+      return advisePattern(played, place, undefined, "1/16");
+    };
+    expect(twoHands(addTonalPart(newBeat({ id: "b", name: "B" }), "cabin"))).toBeDefined();
+    const keys = addTonalPart(newBeat({ id: "b", name: "B" }), "cabin");
+    expect(adviceOn(keys, 11)).toBeUndefined();
+    expect(adviceOn(keys, 12)?.grid).toBe("1/8");
+    expect(adviceOn(addKitPart(newBeat({ id: "b", name: "B" })), 11)).toBeDefined();
   });
 });

@@ -86,18 +86,19 @@ interface Fitted {
  * memory). But a hit that lies further from every line than the player's own spread explains is no stray where a finer grid
  * has a line for it: then that grid is the answer, however few such hits there are. Where neither can be said, nothing is.
  * @param against the grid that is set now
- * @returns undefined for fewer than twelve hits, and where it can't be told
+ * @param strokes where a hand came down: of the notes of a chord once
+ * @returns undefined for fewer than twelve strokes, and where it can't be told
  */
 export function adviseGrid(
   hits: readonly AdvisedHit[],
   bpm: Bpm,
   barTicks: Ticks,
   against: LineGridName = "1/16",
+  strokes: readonly Ticks[] = hits.map(({ ticks }) => ticks),
 ): GridAdvice | undefined {
-  if (hits.length < MIN_ADVISED_HITS) return undefined;
-  const positions = hits.map(({ ticks }) => ticks);
+  if (strokes.length < MIN_ADVISED_HITS) return undefined;
   const msPerTick = ticksToSeconds(1 as Ticks, bpm) * 1000;
-  const fitted = CANDIDATES.map((candidate) => fit(candidate, positions, msPerTick, barTicks)).sort(
+  const fitted = CANDIDATES.map((candidate) => fit(candidate, strokes, msPerTick, barTicks)).sort(
     (a, b) => b.score - a.score,
   );
   const best = explaining(fitted, msPerTick);

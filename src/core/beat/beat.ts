@@ -169,6 +169,8 @@ export interface TonalPart extends PartBase {
 }
 
 export type Part = KitPart | TonalPart;
+/** A part without its patterns. */
+export type Instrument = Omit<KitPart, "patterns"> | Omit<TonalPart, "patterns">;
 
 /** The document. */
 export interface Beat {
@@ -184,7 +186,7 @@ export interface Beat {
 }
 
 /** Where in a beat a pattern is. */
-export interface PatternPlace {
+export interface PatternRef {
   readonly partId: number;
   readonly patternId: number;
 }

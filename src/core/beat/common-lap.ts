@@ -1,4 +1,4 @@
-import type { Beat, PatternPlace } from "./beat";
+import type { Beat, PatternRef } from "./beat";
 import { findPattern } from "./edit";
 import { MAX_BARS } from "./new-beat";
 import { CoreError } from "../core-error";
@@ -10,7 +10,7 @@ import { leastCommonMultiple, type Ticks } from "../time/ticks";
  * @throws CoreError "too-large" over 2000 bars
  * @example commonLapTicks(beat, places) // of patterns of 2 and 3 bars: 6 bars
  */
-export function commonLapTicks(beat: Beat, places: readonly PatternPlace[]): Ticks {
+export function commonLapTicks(beat: Beat, places: readonly PatternRef[]): Ticks {
   const bars = places.reduce((all, place) => leastCommonMultiple(all, findPattern(beat, place).bars), 1);
   if (bars > MAX_BARS)
     throw new CoreError("too-large", `These patterns come together after ${bars} bars only; ${MAX_BARS} are the most.`);

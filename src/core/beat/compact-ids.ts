@@ -10,6 +10,7 @@ export function compactIds(beat: Beat): Beat {
   const parts = beat.parts.map((part) => ({
     ...part,
     id: now.get(part.id)!,
+    ...(part.alsoPlays !== undefined && { alsoPlays: now.get(part.alsoPlays)! }),
     patterns: part.patterns.map((pattern) => compactPattern(pattern, now)),
   }));
   return { ...beat, parts, nextId: ids.length + 1 };

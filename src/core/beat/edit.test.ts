@@ -6,6 +6,7 @@ import * as edits from "./edit";
 import { nearlyFull, tooFull } from "./fullness";
 import { keptHitCount, newPasses, putBack, unsettled } from "./kept-pass";
 import { firstPlace, newBeat } from "./new-beat";
+import { addKitPart } from "./part-edit";
 import * as passEdits from "./pass-edit";
 import * as patternEdits from "./pattern-edit";
 import { quantizeOf, setQuantize } from "./quantize-edit";
@@ -363,6 +364,9 @@ test("very large ids are made small in their order, with everything that points 
     ...pattern,
     points: [{ id: 2_500_000, name: "K", starts: { [first!.id]: start, 999: start } }],
   }));
+  const two = addKitPart(large);
+  const along = compactIds(edits.setPart(two.beat, place.partId, { alsoPlays: two.partId }));
+  expect(along.parts[0]!.alsoPlays).toBe(along.parts[1]!.id);
   const small = compactIds(large);
   const pattern = small.parts[0]!.patterns[0]!;
   const ids = [

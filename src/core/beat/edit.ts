@@ -2,7 +2,7 @@ import { CoreError } from "../core-error";
 import { clampTempo } from "../time/tempo";
 import type { Meter } from "../time/meter";
 import { sameMeter } from "../time/meter";
-import type { Beat, Hit, Mix, Pad, Part, Pass, Pattern, PatternPlace, TonalPart } from "./beat";
+import type { Beat, Hit, Mix, Pad, Part, Pass, Pattern, PatternRef, TonalPart } from "./beat";
 import type { Feel } from "./feel";
 import { MAX_BARS } from "./new-beat";
 import { changeQuantize, type QuantizeChange } from "./quantize-settings";
@@ -22,7 +22,7 @@ export function knownPart({ parts }: Beat, partId: number): Part | undefined {
 }
 
 /** @throws CoreError "unknown-id" */
-export function findPattern(beat: Beat, { partId, patternId }: PatternPlace): Pattern {
+export function findPattern(beat: Beat, { partId, patternId }: PatternRef): Pattern {
   return found(findPart(beat, partId).patterns, patternId, "pattern");
 }
 
@@ -48,7 +48,7 @@ export function setMeter(beat: Beat, meter: Meter): Beat {
 }
 
 /** Hits beyond a shorter end stay in the document. @throws CoreError "bad-value" outside 1..2000 bars */
-export function setBars(beat: Beat, place: PatternPlace, bars: number): Beat {
+export function setBars(beat: Beat, place: PatternRef, bars: number): Beat {
   if (!Number.isInteger(bars) || bars < 1 || bars > MAX_BARS) {
     throw new CoreError("bad-value", `A loop has 1 to ${MAX_BARS} bars, got ${bars}.`);
   }
@@ -56,7 +56,7 @@ export function setBars(beat: Beat, place: PatternPlace, bars: number): Beat {
 }
 
 /** Swing, groove, looseness and the pads' shares; what is given as undefined goes. */
-export function setFeel(beat: Beat, place: PatternPlace, change: { [Key in keyof Feel]: Feel[Key] | undefined }): Beat {
+export function setFeel(beat: Beat, place: PatternRef, change: { [Key in keyof Feel]: Feel[Key] | undefined }): Beat {
   return editPattern(beat, place, (pattern) => {
     const next = { ...pattern, ...change };
     for (const key of Object.keys(change) as (keyof Feel)[]) if (next[key] === undefined) delete next[key];
@@ -65,7 +65,7 @@ export function setFeel(beat: Beat, place: PatternPlace, change: { [Key in keyof
 }
 
 /** @returns the beat with an empty pass on top of the stack, and the pass's id */
-export function addPass(beat: Beat, place: PatternPlace, pass: NewPass): { beat: Beat; passId: number } {
+export function addPass(beat: Beat, place: PatternRef, pass: NewPass): { beat: Beat; passId: number } {
   const passId = beat.nextId;
   const next = editPattern(beat, place, (pattern) => ({
     ...pattern,
@@ -75,7 +75,7 @@ export function addPass(beat: Beat, place: PatternPlace, pass: NewPass): { beat:
 }
 
 /** Adds hits to a pass; they get the next ids in their order. */
-export function addHits(beat: Beat, place: PatternPlace, passId: number, hits: readonly NewHit[]): Beat {
+export function addHits(beat: Beat, place: PatternRef, passId: number, hits: readonly NewHit[]): Beat {
   const numbered = hits.map((hit, index) => numberHit(hit, beat.nextId + index));
   const next = editPass(beat, place, passId, (pass) => ({ ...pass, hits: [...pass.hits, ...numbered] }));
   return { ...next, nextId: beat.nextId + hits.length };
@@ -107,7 +107,7 @@ const OPTIONAL_HIT_FIELDS = Object.keys({
 /** Gives a hit its length when its pad is let go; choked, its sound ends there, too. A hit that is gone stays gone. */
 export function setHitLength(
   beat: Beat,
-  place: PatternPlace,
+  place: PatternRef,
   passId: number,
   hitId: number,
   lengthTicks: Hit["lengthTicks"],
@@ -125,14 +125,14 @@ export function setHitLength(
 
 export function setPass(
   beat: Beat,
-  place: PatternPlace,
+  place: PatternRef,
   passId: number,
   change: Partial<Omit<Pass, "id" | "hits">>,
 ): Beat {
   return editPass(beat, place, passId, (pass) => ({ ...pass, ...change }));
 }
 
-export function removePass(beat: Beat, place: PatternPlace, passId: number): Beat {
+export function removePass(beat: Beat, place: PatternRef, passId: number): Beat {
   return editPattern(beat, place, (pattern) => ({
     ...pattern,
     passes: pattern.passes.filter(({ id }) => id !== passId),
@@ -179,7 +179,7 @@ export function setTonal(beat: Beat, partId: number, change: TonalChange): Beat 
 }
 
 /** A part as it is written: fields that are given as undefined are not there. */
-function withoutUndefined(part: object): Part {
+export function withoutUndefined(part: object): Part {
   return Object.fromEntries(Object.entries(part).filter(([, value]) => value !== undefined)) as unknown as Part;
 }
 
@@ -187,14 +187,14 @@ export function editPart(beat: Beat, partId: number, edit: (part: Part) => Part)
   return { ...beat, parts: replaced(beat.parts, partId, "part", edit) };
 }
 
-export function editPattern(beat: Beat, place: PatternPlace, edit: (pattern: Pattern) => Pattern): Beat {
+export function editPattern(beat: Beat, place: PatternRef, edit: (pattern: Pattern) => Pattern): Beat {
   return editPart(beat, place.partId, (part) => ({
     ...part,
     patterns: replaced(part.patterns, place.patternId, "pattern", edit),
   }));
 }
 
-export function editPass(beat: Beat, place: PatternPlace, passId: number, edit: (pass: Pass) => Pass): Beat {
+export function editPass(beat: Beat, place: PatternRef, passId: number, edit: (pass: Pass) => Pass): Beat {
   return editPattern(beat, place, (pattern) => ({
     ...pattern,
     passes: replaced(pattern.passes, passId, "pass", edit),

@@ -1,12 +1,12 @@
 import { findLane } from "./lanes";
-import type { Beat, Part, Pass, Pattern, PatternPlace } from "./beat";
+import type { Beat, Part, Pass, Pattern, PatternRef } from "./beat";
 import { addHits, addPass, editPart, findPart } from "./edit";
 import { firstPlace } from "./new-beat";
 import { chooseTake } from "./takes";
 
 /** A pass with all that is needed to put it back where it was played, even when its pattern is not there any more. */
 export interface KeptPass {
-  readonly place: PatternPlace;
+  readonly place: PatternRef;
   /** Its pattern without what is in it. */
   readonly pattern: Omit<Pattern, "passes" | "points">;
   readonly pass: Pass;
@@ -69,7 +69,7 @@ function withPatternFor(
   beat: Beat,
   { place, pattern }: KeptPass,
   patternIds: Map<number, number>,
-): { readonly beat: Beat; readonly place: PatternPlace } {
+): { readonly beat: Beat; readonly place: PatternRef } {
   const part = beat.parts.find(({ id }) => id === place.partId);
   if (!part) return { beat, place: firstPlace(beat) };
   const known = patternIds.get(place.patternId) ?? place.patternId;
@@ -83,7 +83,7 @@ function withPatternFor(
   return { beat: { ...added, nextId: patternId + 1 }, place: { partId: part.id, patternId } };
 }
 
-function withPass(beat: Beat, place: PatternPlace, { hits, ...pass }: Pass): Beat {
+function withPass(beat: Beat, place: PatternRef, { hits, ...pass }: Pass): Beat {
   const part = findPart(beat, place.partId);
   // The number of a group of takes must not be given to another one.
   const free = { ...beat, nextId: Math.max(beat.nextId, (pass.take ?? 0) + 1) };

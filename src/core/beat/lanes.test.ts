@@ -4,7 +4,7 @@ import { findLane, keyLanes, KEYS, lanesOf, shownLanes } from "./lanes";
 import { kitPart, tonalPart } from "./new-beat";
 import { noteName, ROOT_NAMES, SCALE_NAMES, scaleNotes, scaleSteps, type Scale } from "./scale";
 import { followersOf, playsItself } from "./also-plays";
-import { addKitPart, addTonalPart } from "./part-edit";
+import { addKitPart, addTonalPart, removePart } from "./part-edit";
 import { newBeat } from "./new-beat";
 import { setPart, setTonal } from "./edit";
 
@@ -133,6 +133,11 @@ test("parts that play others: along a chain, never round", () => {
     true,
   );
   expect(setPart(chain, a, { alsoPlays: undefined }).parts[0]).not.toHaveProperty("alsoPlays");
+  // Without the one in the middle nothing leads to nowhere: such a beat would be refused as a file.
+  const without = removePart(chain, b);
+  expect(without.parts.some((part) => playsItself(without, part))).toBe(false);
+  expect(without.parts.map(({ alsoPlays }) => alsoPlays)).toEqual([undefined, undefined]);
+  expect(removePart(chain, c).parts[0]!.alsoPlays).toBe(b);
 });
 
 test("another voice is written with its own program; the same one, or another scale, keeps what it had", () => {

@@ -1,6 +1,7 @@
 import type { DrumFamily, PadRole } from "../drums";
 import { VOICES } from "../instruments";
-import type { KitPart, Lane, Part, Pattern, TonalPart } from "./beat";
+import type { Instrument, KitPart, Lane, Pass, Pattern, TonalPart } from "./beat";
+import { remember } from "../remember";
 import { noteName, scaleNotes, type Scale } from "./scale";
 
 /** Families share a shape and a hue on screen. */
@@ -23,12 +24,12 @@ export const KEYS = 16;
 const NOTES = 128;
 
 /** All lanes that a part has: a kit's pads, every note of a tonal part, the lowest first. */
-export function lanesOf(part: Part): readonly LaneInfo[] {
+export function lanesOf(part: Instrument): readonly LaneInfo[] {
   return part.kind === "kit" ? part.pads : noteLanes(part.scale);
 }
 
 /** @returns undefined where the part has no such lane */
-export function findLane(part: Part, lane: Lane): LaneInfo | undefined {
+export function findLane(part: Instrument, lane: Lane): LaneInfo | undefined {
   return part.kind === "kit" ? part.pads.find(({ id }) => id === lane) : noteLanes(part.scale)[lane];
 }
 
@@ -36,27 +37,39 @@ export function findLane(part: Part, lane: Lane): LaneInfo | undefined {
  * The lanes that a key strikes: one, none where nothing lies on it, or those of a chord.
  * @param key 0..15 @param octaves up, or down where negative
  */
-export function keyLanes(part: Part, key: number, octaves = 0): readonly Lane[] {
+export function keyLanes(part: Instrument, key: number, octaves = 0): readonly Lane[] {
   if (part.kind === "kit") return part.pads.filter(({ slot }) => slot === key).map(({ id }) => id);
   return keyNotes(part, key, octaves).filter((note) => note >= 0 && note < NOTES);
 }
 
-function keyNotes({ voiceId, scale }: TonalPart, key: number, octaves: number): readonly number[] {
+function keyNotes(
+  { voiceId, scale }: Pick<TonalPart, "voiceId" | "scale">,
+  key: number,
+  octaves: number,
+): readonly number[] {
   const base = VOICES[voiceId].base + 12 * octaves;
   return scale ? scaleNotes(scale, key, base) : [base + key];
 }
 
 /** The lanes that hits of a pattern lie on, in the order of the part's. */
-export function usedLanes(part: Part, { passes }: Pattern): readonly LaneInfo[] {
-  const used = new Set(passes.flatMap(({ hits }) => hits.map(({ lane }) => lane)));
+export function usedLanes(part: Instrument, pattern: Pattern): readonly LaneInfo[] {
+  const used = lanesIn(pattern);
   return lanesOf(part).filter(({ id }) => used.has(id));
+}
+
+const lanesOfPass = remember<Pass, ReadonlySet<Lane>>();
+
+/** The lanes on which a pattern has hits; of a pass that does not change they are worked out once. */
+export function lanesIn({ passes }: Pattern): ReadonlySet<Lane> {
+  const lanesOf = (pass: Pass) => lanesOfPass(pass, [], () => new Set(pass.hits.map(({ lane }) => lane)));
+  return new Set(passes.flatMap((pass) => [...lanesOf(pass)]));
 }
 
 /**
  * The lanes that are shown of a part, the lowest first: all pads, of notes the lowest of each key, and those that hits lie on.
  * @param folded only those that hits lie on, where there are any
  */
-export function shownLanes(part: Part, pattern: Pattern, octaves: number, folded: boolean): readonly LaneInfo[] {
+export function shownLanes(part: Instrument, pattern: Pattern, octaves: number, folded: boolean): readonly LaneInfo[] {
   const used = usedLanes(part, pattern);
   if (folded && used.length > 0) return used;
   if (part.kind === "kit") return part.pads;
@@ -67,8 +80,8 @@ export function shownLanes(part: Part, pattern: Pattern, octaves: number, folded
   return lanesOf(part).filter(({ id }) => shown.has(id));
 }
 
-/** The pads of a part that has any. */
-export function padsOf(part: Part): KitPart["pads"] {
+/** The pads of a kit; a tonal part has none. */
+export function padsOf(part: Instrument): KitPart["pads"] {
   return part.kind === "kit" ? part.pads : [];
 }
 

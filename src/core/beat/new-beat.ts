@@ -1,7 +1,7 @@
 import { DRUM_IDS, DRUMS, type DrumId } from "../drums";
 import type { Meter } from "../time/meter";
 import type { VoiceId } from "../instruments";
-import type { Beat, KitPart, Lane, Mix, Pad, PatternPlace, QuantizeSettings, TonalPart } from "./beat";
+import type { Beat, KitPart, Lane, Mix, Pad, PatternRef, QuantizeSettings, TonalPart } from "./beat";
 
 /** The safe way is the default: sixteenths, all the way, as far as they reach. */
 export const DEFAULT_QUANTIZE: QuantizeSettings = { grid: "1/16", strength: 1, reach: 1 };
@@ -93,12 +93,12 @@ export function newBeat({ id, name, bpm = DEFAULT_BPM, meter = DEFAULT_METER, ba
 }
 
 /** Every part in its first pattern. */
-export function firstPlaces({ parts }: Beat): readonly PatternPlace[] {
+export function firstPlaces({ parts }: Beat): readonly PatternRef[] {
   return parts.map(({ id, patterns }) => ({ partId: id, patternId: patterns[0]!.id }));
 }
 
 /** The pattern that opens first. */
-export function firstPlace(beat: Beat): PatternPlace {
+export function firstPlace(beat: Beat): PatternRef {
   const part = beat.parts[0]!;
   return { partId: part.id, patternId: part.patterns[0]!.id };
 }

@@ -1,7 +1,7 @@
 import { CoreError } from "../core-error";
 import { MAX_PARTS } from "../limits";
 import type { Beat, Part } from "./beat";
-import { findPart } from "./edit";
+import { findPart, withoutUndefined } from "./edit";
 import { VOICES, type VoiceId } from "../instruments";
 import { kitPart, tonalPart, type NewPart } from "./new-beat";
 import { copyPattern } from "./pattern-edit";
@@ -47,10 +47,14 @@ export function duplicatePart(beat: Beat, partId: number): AddedPart {
   return { ...added, beat: movePart(added.beat, copyId, behind) };
 }
 
-/** Takes a part away with all that is in it; the last one stays. */
+/** Takes a part away with all that is in it; the last one stays, and no other part plays it any more. */
 export function removePart(beat: Beat, partId: number): Beat {
   if (beat.parts.length === 1) return beat;
-  return { ...beat, parts: beat.parts.filter(({ id }) => id !== partId) };
+  const rest = beat.parts.filter(({ id }) => id !== partId);
+  const parts = rest.map((part) =>
+    part.alsoPlays === partId ? withoutUndefined({ ...part, alsoPlays: undefined }) : part,
+  );
+  return { ...beat, parts };
 }
 
 /** Moves a part by so many places, no further than to an end. */

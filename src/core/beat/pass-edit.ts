@@ -1,15 +1,15 @@
 import { MAX_ECHO_SPANS } from "../limits";
-import type { Beat, Hit, Pass, PatternPlace } from "./beat";
+import type { Beat, Hit, Pass, PatternRef } from "./beat";
 import { sameQuantize } from "./quantize-settings";
 import { editPass, editPattern, findPattern, numberHit } from "./edit";
 
 /** @returns the name given, or the old one where it is blank */
-export function renamePass(beat: Beat, place: PatternPlace, passId: number, name: string): Beat {
+export function renamePass(beat: Beat, place: PatternRef, passId: number, name: string): Beat {
   const trimmed = name.trim().slice(0, 120);
   return trimmed === "" ? beat : editPass(beat, place, passId, (pass) => ({ ...pass, name: trimmed }));
 }
 
-export function soloPass(beat: Beat, place: PatternPlace, passId: number, soloed: boolean): Beat {
+export function soloPass(beat: Beat, place: PatternRef, passId: number, soloed: boolean): Beat {
   return editPass(beat, place, passId, ({ soloed: _, ...pass }) => (soloed ? { ...pass, soloed } : pass));
 }
 
@@ -17,7 +17,7 @@ export function soloPass(beat: Beat, place: PatternPlace, passId: number, soloed
  * Puts a pass into the one below it in the stack. What is heard stays: hits whose correction would change take their old
  * settings along. The lowest pass stays where it is.
  */
-export function mergePassDown(beat: Beat, place: PatternPlace, passId: number): Beat {
+export function mergePassDown(beat: Beat, place: PatternRef, passId: number): Beat {
   return editPattern(beat, place, (pattern) => {
     const index = pattern.passes.findIndex(({ id }) => id === passId);
     const above = pattern.passes[index];
@@ -34,7 +34,7 @@ export function mergePassDown(beat: Beat, place: PatternPlace, passId: number): 
 }
 
 /** Lets the double triggers of a pass sound after all. */
-export function unmaskPass(beat: Beat, place: PatternPlace, passId: number): Beat {
+export function unmaskPass(beat: Beat, place: PatternRef, passId: number): Beat {
   return editPass(beat, place, passId, (pass) => ({
     ...pass,
     hits: pass.hits.map(({ masked: _, ...hit }) => numberHit(hit, hit.id)),
@@ -42,11 +42,11 @@ export function unmaskPass(beat: Beat, place: PatternPlace, passId: number): Bea
 }
 
 /** Takes the hits of one pad out of all passes of a pattern; passes that are left without a hit go, too. */
-export function clearPad(beat: Beat, place: PatternPlace, padId: number): Beat {
+export function clearPad(beat: Beat, place: PatternRef, padId: number): Beat {
   return removeHits(beat, place, (hit) => hit.lane === padId);
 }
 
-export function clearPattern(beat: Beat, place: PatternPlace): Beat {
+export function clearPattern(beat: Beat, place: PatternRef): Beat {
   return editPattern(beat, place, (pattern) => (pattern.passes.length === 0 ? pattern : { ...pattern, passes: [] }));
 }
 
@@ -56,7 +56,7 @@ export function clearPattern(beat: Beat, place: PatternPlace): Beat {
  */
 export function removeHits(
   beat: Beat,
-  place: PatternPlace,
+  place: PatternRef,
   doomed: (hit: Hit, pass: Pass) => boolean,
   keepPassId?: number,
 ): Beat {

@@ -1,5 +1,5 @@
 import { CoreError } from "../core-error";
-import type { Beat, Pattern, PatternPlace, TimingPoint } from "./beat";
+import type { Beat, Pattern, PatternRef, TimingPoint } from "./beat";
 import { firstPlace } from "./new-beat";
 import { editPart, findPart, findPattern, numberHit } from "./edit";
 
@@ -8,20 +8,20 @@ export const PATTERN_PLACES = 16;
 
 export interface AddedPattern {
   readonly beat: Beat;
-  readonly place: PatternPlace;
+  readonly place: PatternRef;
 }
 
 /**
  * An empty pattern at the end of the part, with the length and the feel of another.
  * @throws CoreError "too-large" when all sixteen places are taken
  */
-export function addPattern(beat: Beat, like: PatternPlace): AddedPattern {
+export function addPattern(beat: Beat, like: PatternRef): AddedPattern {
   const { id: _, name: __, passes: ___, points: ____, ...rest } = findPattern(beat, like);
   return append(beat, like.partId, { ...rest, passes: [] }, beat.nextId + 1);
 }
 
 /** A copy with ids of its own at the end of the part. @throws CoreError "too-large" */
-export function duplicatePattern(beat: Beat, place: PatternPlace): AddedPattern {
+export function duplicatePattern(beat: Beat, place: PatternRef): AddedPattern {
   const { pattern, nextId } = copyPattern(findPattern(beat, place), beat.nextId);
   const { id: _, name: __, ...body } = pattern;
   return append(beat, place.partId, body, nextId);
@@ -62,14 +62,14 @@ function renumbered(starts: TimingPoint["starts"], hitIds: ReadonlyMap<number, n
 }
 
 /** Takes a pattern away; the ones after it move up. The last one of a part stays. */
-export function removePattern(beat: Beat, { partId, patternId }: PatternPlace): Beat {
+export function removePattern(beat: Beat, { partId, patternId }: PatternRef): Beat {
   return editPart(beat, partId, (part) =>
     part.patterns.length === 1 ? part : { ...part, patterns: part.patterns.filter(({ id }) => id !== patternId) },
   );
 }
 
 /** A place that is there: the same one, else the last pattern of its part, else the first pattern of all. */
-export function existingPlace(beat: Beat, place: PatternPlace): PatternPlace {
+export function existingPlace(beat: Beat, place: PatternRef): PatternRef {
   const part = beat.parts.find(({ id }) => id === place.partId);
   if (part?.patterns.some(({ id }) => id === place.patternId)) return place;
   const last = part?.patterns.at(-1);
@@ -77,7 +77,7 @@ export function existingPlace(beat: Beat, place: PatternPlace): PatternPlace {
 }
 
 /** The first pattern after a place that has no hits. */
-export function nextEmptyPattern(beat: Beat, { partId, patternId }: PatternPlace): PatternPlace | undefined {
+export function nextEmptyPattern(beat: Beat, { partId, patternId }: PatternRef): PatternRef | undefined {
   const { patterns } = findPart(beat, partId);
   const after = patterns.slice(patterns.findIndex(({ id }) => id === patternId) + 1);
   const empty = after.find(({ passes }) => passes.every(({ hits }) => hits.length === 0));

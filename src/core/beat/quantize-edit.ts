@@ -1,4 +1,4 @@
-import type { Beat, Hit, PatternPlace, QuantizeSettings } from "./beat";
+import type { Beat, Hit, PatternRef, QuantizeSettings } from "./beat";
 import { editPattern, numberHit } from "./edit";
 import { changeQuantize, type QuantizeChange } from "./quantize-settings";
 
@@ -13,7 +13,7 @@ export type QuantizeScope =
  * Changes what corrects recorded hits. Passes take the change as theirs; pads and single hits get settings of their own, in
  * place of those of their pass. Played times stay.
  */
-export function setQuantize(beat: Beat, place: PatternPlace, scope: QuantizeScope, change: QuantizeChange): Beat {
+export function setQuantize(beat: Beat, place: PatternRef, scope: QuantizeScope, change: QuantizeChange): Beat {
   const inScope = (hit: Hit) =>
     scope.kind === "pad" ? hit.lane === scope.pad : scope.kind === "hits" && scope.ids.has(hit.id);
   return editPattern(beat, place, (pattern) => ({

@@ -1,4 +1,5 @@
-import { get as scaleOf } from "@tonaljs/scale";
+import { transpose } from "@tonaljs/pitch-distance";
+import { get as scaleType } from "@tonaljs/scale-type";
 
 /** Scales that the keys of a tonal part may play, by the names of the tables of @tonaljs/scale-type. */
 export const SCALE_NAMES = [
@@ -32,8 +33,12 @@ export interface Scale {
 
 /** The steps of a scale above its root, in semitones. @example scaleSteps({ root: 2, name: "major" }) // [0, 2, 4, 5, 7, 9, 11] */
 export function scaleSteps({ root, name }: Scale): readonly number[] {
-  const { notes } = scaleOf(`${ROOT_NAMES[root]} ${name}`);
-  return notes.map((note) => (chromaOf(note) - root + 12) % 12);
+  return spelling({ root, name }).map((note) => (chromaOf(note) - root + 12) % 12);
+}
+
+/** The notes of a scale as they are spelt. @example spelling({ root: 5, name: "major" }) // ["F", "G", "A", "Bb", "C", "D", "E"] */
+function spelling({ root, name }: Scale): readonly string[] {
+  return scaleType(name).intervals.map((interval) => transpose(ROOT_NAMES[root]!, interval));
 }
 
 /**
@@ -53,8 +58,7 @@ export function scaleNotes(scale: Scale, key: number, base: number): readonly nu
 
 /** @returns the name of a MIDI note, spelt as its scale has it; 60 is C4 (common practice, no source) @example noteName(61) // "C♯4" */
 export function noteName(note: number, scale?: Scale): string {
-  const spelt =
-    scale && scaleOf(`${ROOT_NAMES[scale.root]} ${scale.name}`).notes.find((one) => chromaOf(one) === note % 12);
+  const spelt = scale && spelling(scale).find((one) => chromaOf(one) === note % 12);
   const name = spelt ?? SHARPS[note % 12]!;
   // A B sharp is in the octave of the C that it sounds as, a C flat in that of the B.
   return `${printed(name)}${Math.floor(note / 12) - 1}`;

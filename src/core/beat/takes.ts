@@ -1,4 +1,4 @@
-import type { Beat, Pass, Pattern, PatternPlace } from "./beat";
+import type { Beat, Pass, Pattern, PatternRef } from "./beat";
 import { editPattern, findPattern } from "./edit";
 
 /** Tries at the same thing, oldest first; at most one of them sounds. */
@@ -7,7 +7,7 @@ export function takesOf({ passes }: Pattern, take: number): readonly Pass[] {
 }
 
 /** Lets one take sound and silences the others of its group. */
-export function chooseTake(beat: Beat, place: PatternPlace, passId: number): Beat {
+export function chooseTake(beat: Beat, place: PatternRef, passId: number): Beat {
   return editPattern(beat, place, (pattern) => {
     const group = pattern.passes.find(({ id }) => id === passId)?.take;
     if (group === undefined) return pattern;
@@ -19,7 +19,7 @@ export function chooseTake(beat: Beat, place: PatternPlace, passId: number): Bea
 }
 
 /** Lets the take before (-1) or after (1) the one that sounds be heard, in the newest group of takes, round and round. */
-export function stepTake(beat: Beat, place: PatternPlace, by: 1 | -1): Beat {
+export function stepTake(beat: Beat, place: PatternRef, by: 1 | -1): Beat {
   const pattern = findPattern(beat, place);
   const take = pattern.passes.findLast((pass) => pass.take !== undefined)?.take;
   if (take === undefined) return beat;
@@ -30,7 +30,7 @@ export function stepTake(beat: Beat, place: PatternPlace, by: 1 | -1): Beat {
 }
 
 /** Makes a take an ordinary pass; the others of its group stay, silent, and can be kept as well. */
-export function keepTake(beat: Beat, place: PatternPlace, passId: number): Beat {
+export function keepTake(beat: Beat, place: PatternRef, passId: number): Beat {
   return editPattern(beat, place, (pattern) => ({
     ...pattern,
     passes: pattern.passes.map((pass) => {
@@ -42,7 +42,7 @@ export function keepTake(beat: Beat, place: PatternPlace, passId: number): Beat 
 }
 
 /** Removes the takes of a group that were not kept. */
-export function dropTakes(beat: Beat, place: PatternPlace, take: number): Beat {
+export function dropTakes(beat: Beat, place: PatternRef, take: number): Beat {
   return editPattern(beat, place, (pattern) => ({
     ...pattern,
     passes: pattern.passes.filter((pass) => pass.take !== take),

@@ -1,4 +1,4 @@
-import type { Beat, PatternPlace, Stroke } from "../beat/beat";
+import type { Beat, PatternRef, Stroke } from "../beat/beat";
 import { addHits, addPass, findPart, setPart, setTonal, type NewHit } from "../beat/edit";
 import { firstPlace, newBeat, PLAIN_MIX } from "../beat/new-beat";
 import { addTonalPart } from "../beat/part-edit";
@@ -88,7 +88,7 @@ export function performScore(score: BeatScore): Beat {
   return score.passes.reduce((beat, pass) => performPass(beat, place, score, pass), start);
 }
 
-function performPass(beat: Beat, place: PatternPlace, score: BeatScore, pass: PassScore): Beat {
+function performPass(beat: Beat, place: PatternRef, score: BeatScore, pass: PassScore): Beat {
   const random = seededRandom(textSeed(`${score.id} ${pass.name}`));
   const quantize = { grid: pass.grid, strength: pass.strength, reach: 1 };
   const added = addPass(beat, place, { name: pass.name, muted: false, quantize });

@@ -2,7 +2,8 @@ import { createHash } from "node:crypto";
 import { readdirSync, readFileSync } from "node:fs";
 import { demoBeat } from "../demo/demo-beats";
 import { beatToWav } from "../playback/beat-to-wav";
-import { renderSounds, soundsOf } from "../sound/sound-sets";
+import { soundsOf } from "../sound/sound-sets";
+import { renderSounds } from "../sound/render-sounds";
 import { readBeatFile, writeBeatFile } from "./beat-file";
 import { beatToMidi } from "./beat-to-midi";
 

@@ -1,4 +1,4 @@
-import type { Beat, Part, PatternPlace } from "../beat/beat";
+import type { Beat, Part, PatternRef } from "../beat/beat";
 import { patternLengthTicks } from "../beat/beat";
 import { followersOf } from "../beat/also-plays";
 import { findPart, findPattern } from "../beat/edit";
@@ -22,7 +22,7 @@ export type MidiTiming = "heard" | "played";
  * where a loop has it; what a part plays along with another one is in its track.
  * @throws CoreError "too-large" where that is after more than 2000 bars
  */
-export function beatToMidi(beat: Beat, places: readonly PatternPlace[], timing: MidiTiming): Uint8Array {
+export function beatToMidi(beat: Beat, places: readonly PatternRef[], timing: MidiTiming): Uint8Array {
   const endTick = commonLapTicks(beat, places);
   const parts = places.map(({ partId }) => findPart(beat, partId));
   const channels = channelsOf(parts);
@@ -53,7 +53,7 @@ function parted(parts: readonly (readonly SmfNote[])[], endTick: number): readon
   return parts.map((_, index) => left.filter(({ part }) => part === index).map(({ part: __, ...note }) => note));
 }
 
-function lapsOf(notes: readonly SmfNote[], beat: Beat, place: PatternPlace, endTick: number): readonly SmfNote[] {
+function lapsOf(notes: readonly SmfNote[], beat: Beat, place: PatternRef, endTick: number): readonly SmfNote[] {
   const lapTicks = patternLengthTicks(findPattern(beat, place), beat.meter);
   return Array.from({ length: endTick / lapTicks }, (_, lap) =>
     notes.map((note) => ({ ...note, tick: note.tick + lap * lapTicks })),
@@ -61,7 +61,7 @@ function lapsOf(notes: readonly SmfNote[], beat: Beat, place: PatternPlace, endT
 }
 
 /** @param target the part whose lanes sound it: its own, or one that plays along */
-function partNotes(beat: Beat, place: PatternPlace, timing: MidiTiming, target: Part, channel: number): SmfNote[] {
+function partNotes(beat: Beat, place: PatternRef, timing: MidiTiming, target: Part, channel: number): SmfNote[] {
   const part = findPart(beat, place.partId);
   if (!isOpenPart(beat, target) || (part !== target && !isOpenPart(beat, part))) return [];
   const pattern = findPattern(beat, place);

@@ -3,7 +3,7 @@ import { countedOn } from "../recover/bring-back";
 import type { AlongHit } from "../recover/bring-back-along";
 import type { Echo } from "../recover/echo";
 import { quartersAt } from "../recover/pulse";
-import type { Reading } from "../recover/readings";
+import type { Reading } from "../recover/reading";
 import { barTicks, pulseTicks } from "../time/meter";
 import { TICKS_PER_QUARTER } from "../time/ticks";
 import { withoutOverlaps } from "./beat-to-midi";

@@ -1,7 +1,7 @@
 import { padsOf } from "../beat/lanes";
 import { writeMidi } from "midi-file";
 import fc from "fast-check";
-import { hitCount, type Beat, type PatternPlace } from "../beat/beat";
+import { hitCount, type Beat, type PatternRef } from "../beat/beat";
 import { commonLapTicks } from "../beat/common-lap";
 import { addHits, addPass, setBars, setFeel, setPart, setPass } from "../beat/edit";
 import { firstPlace, firstPlaces, newBeat } from "../beat/new-beat";
@@ -341,7 +341,7 @@ test("parts of two and three bars are two tracks of six; on one note and tick th
   const first = newBeat({ id: "b", name: "B", bars: 2 });
   const { beat: two, partId } = addKitPart(first);
   const places = firstPlaces(two);
-  const strike = (beat: Beat, place: PatternPlace, velocity: number) => {
+  const strike = (beat: Beat, place: PatternRef, velocity: number) => {
     const added = addPass(beat, place, { name: "P", muted: false, quantize: beat.inputQuantize });
     const hit = { lane: 0, played: { ticks: 960 as Ticks, velocity }, lengthTicks: 60 as Ticks };
     return addHits(added.beat, place, added.passId, [hit]);

@@ -1,4 +1,4 @@
-import type { Beat, PatternPlace } from "../beat/beat";
+import type { Beat, PatternRef } from "../beat/beat";
 import { commonLapTicks } from "../beat/common-lap";
 import { findPart } from "../beat/edit";
 import { CoreError } from "../core-error";
@@ -6,7 +6,7 @@ import { MAX_RENDER_FRAMES } from "../limits";
 import type { WavBits } from "../formats/wav";
 import { writeWav } from "../formats/wav";
 import type { SoundBank } from "../sound/sound";
-import { renderSounds } from "../sound/sound-sets";
+import { renderSounds } from "../sound/render-sounds";
 import { lapStream, type RenderMode } from "../sound/render";
 import { ticksToSeconds } from "../time/tempo";
 import { compileEvents } from "./compile-events";
@@ -37,7 +37,7 @@ export function parseSampleRate(text: string): number {
  */
 export function beatToWav(
   beat: Beat,
-  places: readonly PatternPlace[],
+  places: readonly PatternRef[],
   { sampleRate, bits, mode }: WavOptions,
   bank: SoundBank | (() => SoundBank) = () => renderSounds(soundsStruck(beat, places), sampleRate),
   mostFrames = MAX_RENDER_FRAMES,

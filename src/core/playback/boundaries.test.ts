@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { framesHeard, impulse, KIT_LANES, RATE, withSounds } from "../../../tests/support/player-probe";
-import type { Beat, PatternPlace } from "../beat/beat";
+import type { Beat, PatternRef } from "../beat/beat";
 import type { Groove } from "../beat/feel";
 import { addHits, addPass, setFeel } from "../beat/edit";
 import { firstPlace, newBeat } from "../beat/new-beat";
@@ -30,7 +30,7 @@ const lines = Array.from({ length: 8 }, (_, line) => ({ offsetTicks: line === 0 
 const groove: Groove = { name: "Push", description: "", grid: "1/8", bars: 1, barTicks: BAR as Ticks, lines };
 
 /** Two bars whose downbeats are pushed, with hits on lines and, without a grid, one ahead of the pattern's downbeat. */
-function pushed(beat: Beat, place: PatternPlace, random: () => number): { beat: Beat; scores: readonly Scored[] } {
+function pushed(beat: Beat, place: PatternRef, random: () => number): { beat: Beat; scores: readonly Scored[] } {
   const grooved = setFeel(beat, place, { groove: { groove, timing: 1, velocity: 0 } });
   const quarters = Array.from({ length: 8 }, (_, quarter) => quarter * 960).filter(() => random() < 0.7);
   const early = random() < 0.6 ? [-50 - Math.floor(random() * 30)] : [];

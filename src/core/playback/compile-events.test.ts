@@ -114,7 +114,7 @@ test("the table's warps are those that are listened to: of the pattern, of a pad
   expect(grooved.warp).toBeDefined();
   expect([...grooved.padWarps.keys()]).toEqual([SNARE]);
   expect(grooved.padWarps.get(SNARE)).toBeDefined();
-  const corrected = compileEvents(swung, place, { hearing: "corrected" });
+  const corrected = compileEvents(swung, place, { monitoring: "corrected" });
   expect([...corrected.ticks]).toEqual([240, 240]);
   expect([corrected.warp, corrected.padWarps.size]).toEqual([undefined, 0]);
 });

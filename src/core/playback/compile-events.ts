@@ -1,14 +1,16 @@
-import type { Beat, PatternPlace } from "../beat/beat";
+import type { Beat, PatternRef } from "../beat/beat";
 import { wholeSpan } from "../beat/beat";
 import { findPattern } from "../beat/edit";
 import { orderOf, type EventTable } from "../sound/event-table";
-import { VARIANTS } from "../sound/kit";
+import { MAX_LANES, VARIANTS } from "../sound/sound";
 import type { LoopSpan } from "../time/loop-span";
 import { barTicks } from "../time/meter";
+import type { Ticks } from "../time/ticks";
 import type { Feel } from "../beat/feel";
 import { feelWarp } from "../timing/feel-warp";
-import type { Hearing } from "../timing/heard";
-import { loopHits } from "../timing/loop-hits";
+import { cachedHeard } from "../timing/heard";
+import type { HeardHit, Monitoring } from "../timing/heard-hit";
+import { loopPlaces } from "../timing/loop-hits";
 
 /** Hits that were heard as they were struck: the run and the lap from which playback has them. */
 export interface FreshHits {
@@ -20,35 +22,23 @@ export interface CompileOptions {
   /** The stretch that goes round; the whole pattern where it is left out. */
   readonly span?: LoopSpan;
   readonly fresh?: FreshHits;
-  readonly hearing?: Hearing;
+  readonly monitoring?: Monitoring;
   /** The pass that is being recorded: it is heard on lanes that are silenced, too. */
   readonly recordingPassId?: number;
 }
 
 /** What the player plays of a pattern. Strokes of one pad take the kit's variants in turn, the same ones every lap. */
-export function compileEvents(beat: Beat, place: PatternPlace, options: CompileOptions = {}): EventTable {
-  const { span, fresh, hearing = "grooved", recordingPassId } = options;
+export function compileEvents(beat: Beat, place: PatternRef, options: CompileOptions = {}): EventTable {
+  const { span, fresh, monitoring = "grooved", recordingPassId } = options;
   const pattern = findPattern(beat, place);
   const loop = span ?? wholeSpan(pattern, beat.meter);
-  const feel: Feel = hearing === "grooved" ? pattern : {};
-  const turns = new Map<number, number>();
+  const feel: Feel = monitoring === "grooved" ? pattern : {};
   const bar = barTicks(beat.meter);
-  const fromLap = (id: number) => {
-    const from = fresh?.soundsFrom.get(id);
-    return from && from.run === fresh!.run ? from.lap : 0;
-  };
-  const events = loopHits(pattern, beat.meter, loop, beat.inputQuantize.grid, hearing)
-    .filter(({ covered }) => !covered)
-    .sort((a, b) => a.loopTicks - b.loopTicks || a.hit.id - b.hit.id)
-    .map(({ hit, passId, ticks, line, loopTicks, velocity, lengthTicks }) => {
-      const turn = turns.get(hit.lane) ?? 0;
-      turns.set(hit.lane, turn + 1);
-      const leads = loopTicks < 0 || (line !== undefined && line % bar === 0 && ticks < line);
-      const always = passId === recordingPassId;
-      return { hit, loopTicks, velocity, lengthTicks, leads, always, variant: turn % VARIANTS };
-    })
-    .sort((a, b) => a.hit.id - b.hit.id);
-  const ticks = Float64Array.from(events, ({ loopTicks }) => loopTicks);
+  const placeOf = loopPlaces(pattern, beat.meter, loop, beat.inputQuantize.grid);
+  const events = soundingById(cachedHeard(pattern, beat.meter, monitoring), placeOf);
+  const ticks = new Float64Array(events.length);
+  events.forEach((one, index) => (ticks[index] = placeOf(one)!));
+  const order = orderOf(ticks, loop.lengthTicks);
   return {
     partId: place.partId,
     patternId: place.patternId,
@@ -59,17 +49,77 @@ export function compileEvents(beat: Beat, place: PatternPlace, options: CompileO
     padWarps: new Map(
       Object.entries(feel.padAmounts ?? {}).map(([id, share]) => [+id, feelWarp(feel, beat.meter, share)]),
     ),
-    ids: Int32Array.from(events, ({ hit }) => hit.id),
     ticks,
-    leads: Uint8Array.from(events, ({ leads }) => (leads ? 1 : 0)),
-    order: orderOf(ticks, loop.lengthTicks),
-    lanes: Uint8Array.from(events, ({ hit }) => hit.lane),
-    velocities: Uint8Array.from(events, ({ velocity }) => velocity),
-    variants: Uint8Array.from(events, ({ variant }) => variant),
-    lengthTicks: Float64Array.from(events, ({ lengthTicks }) => lengthTicks),
-    choked: Uint8Array.from(events, ({ hit }) => (hit.choked ? 1 : 0)),
-    always: Uint8Array.from(events, ({ always }) => (always ? 1 : 0)),
-    fromLaps: Int32Array.from(events, ({ hit }) => fromLap(hit.id)),
+    order,
+    ...columnsOf(events, ticks, order, { bar, recordingPassId, fresh }),
     run: fresh?.run ?? -1,
   };
+}
+
+interface ColumnOptions {
+  readonly bar: Ticks;
+  readonly fresh: FreshHits | undefined;
+  readonly recordingPassId: number | undefined;
+}
+
+/** What the events are, list by list: filled in one go, as this is done with every stroke, for all hits. */
+function columnsOf(
+  events: readonly HeardHit[],
+  ticks: Float64Array,
+  order: Uint32Array,
+  { bar, fresh, recordingPassId }: ColumnOptions,
+) {
+  const count = events.length;
+  const bytes = () => new Uint8Array(count);
+  const [leads, lanes, velocities, choked, always] = [bytes(), bytes(), bytes(), bytes(), bytes()];
+  const [ids, fromLaps, lengthTicks] = [new Int32Array(count), new Int32Array(count), new Float64Array(count)];
+  for (let index = 0; index < count; index++) {
+    const one = events[index]!;
+    const { hit } = one;
+    ids[index] = hit.id;
+    leads[index] = ticks[index]! < 0 || isAheadOfBar(one, bar) ? 1 : 0;
+    lanes[index] = hit.lane;
+    velocities[index] = one.velocity;
+    lengthTicks[index] = one.lengthTicks;
+    choked[index] = hit.choked ? 1 : 0;
+    always[index] = one.passId === recordingPassId ? 1 : 0;
+    const from = fresh?.soundsFrom.get(hit.id);
+    fromLaps[index] = from && from.run === fresh!.run ? from.lap : 0;
+  }
+  return {
+    ids,
+    leads,
+    lanes,
+    velocities,
+    lengthTicks,
+    choked,
+    always,
+    fromLaps,
+    variants: variantsInTurn(ticks, lanes, order),
+  };
+}
+
+/** What sounds in the stretch, by id; passes were mostly made in their order, then it is in that order already. */
+function soundingById(hits: readonly HeardHit[], placeOf: (hit: HeardHit) => Ticks | undefined): readonly HeardHit[] {
+  const events = hits.filter((one) => !one.covered && placeOf(one) !== undefined);
+  const ascending = events.every(({ hit }, index) => index === 0 || events[index - 1]!.hit.id < hit.id);
+  return ascending ? events : events.sort((a, b) => a.hit.id - b.hit.id);
+}
+
+function isAheadOfBar({ line, ticks }: HeardHit, barTicks: Ticks): boolean {
+  return line !== undefined && line % barTicks === 0 && ticks < line;
+}
+
+/** Variants by the strokes of each lane, from the start of the lap: what is ahead of its downbeat comes first. */
+function variantsInTurn(ticks: Float64Array, lanes: Uint8Array, order: Uint32Array): Uint8Array {
+  const variants = new Uint8Array(ticks.length);
+  const turns = new Uint8Array(MAX_LANES);
+  for (const ahead of [true, false])
+    for (const index of order) {
+      if (ticks[index]! < 0 !== ahead) continue;
+      const lane = lanes[index]!;
+      variants[index] = turns[lane]!;
+      turns[lane] = (turns[lane]! + 1) % VARIANTS;
+    }
+  return variants;
 }

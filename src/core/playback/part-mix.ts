@@ -2,7 +2,8 @@ import type { Beat, Mix, Part } from "../beat/beat";
 import { padsOf } from "../beat/lanes";
 import { isOpenPart } from "../beat/open-part";
 import { fromDb, panGains } from "../sound/dsp";
-import { MAX_LANES, type LaneMix } from "../sound/track";
+import { MAX_LANES } from "../sound/sound";
+import type { LaneMix } from "../sound/track";
 import { silencedLanes } from "../timing/heard";
 
 /**

@@ -1,8 +1,9 @@
-import { drumOf, type Beat, type Part, type PatternPlace } from "../beat/beat";
+import { drumOf, type Beat, type Part, type PatternRef } from "../beat/beat";
 import { followersOf } from "../beat/also-plays";
 import { findPart, findPattern } from "../beat/edit";
 import { keyLanes, KEYS, lanesOf, usedLanes } from "../beat/lanes";
 import {
+  MAX_LANES,
   NO_LANE,
   type AlsoStruck,
   type LaneSound,
@@ -10,7 +11,6 @@ import {
   type PartLanes,
   type SoundId,
 } from "../sound/sound";
-import { MAX_LANES } from "../sound/track";
 import { drumSound, noteSound, soundsOf, type SoundSetId } from "../sound/sound-sets";
 
 /** What each lane of a part strikes. */
@@ -40,12 +40,12 @@ export function soundSetOf(part: Part): SoundSetId {
 }
 
 /** The sounds that patterns of parts need, each once. */
-export function soundsStruck(beat: Beat, places: readonly PatternPlace[]): readonly SoundId[] {
+export function soundsStruck(beat: Beat, places: readonly PatternRef[]): readonly SoundId[] {
   return [...new Set(places.flatMap((place) => soundsOfPlace(beat, place)))];
 }
 
 /** What a pattern strikes in its part and in those that it also plays: of a kit all, of a voice the notes that it has. */
-export function soundsOfPlace(beat: Beat, place: PatternPlace): readonly SoundId[] {
+export function soundsOfPlace(beat: Beat, place: PatternRef): readonly SoundId[] {
   const part = findPart(beat, place.partId);
   const used = usedLanes(part, findPattern(beat, place)).map(({ id }) => id);
   const { also = [] } = partLanes(beat, part);

@@ -1,10 +1,10 @@
-import type { Beat, PatternPlace } from "../beat/beat";
+import type { Beat, PatternRef } from "../beat/beat";
 import { findPattern } from "../beat/edit";
 import { removeHits } from "../beat/pass-edit";
 import type { LoopSpan } from "../time/loop-span";
 import type { Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
-import type { Hearing } from "../timing/heard";
+import type { Monitoring } from "../timing/heard-hit";
 import { loopHits } from "../timing/loop-hits";
 
 /**
@@ -13,22 +13,22 @@ import { loopHits } from "../timing/loop-hits";
  * come up.
  * @param pads ids
  * @param fromTicks, toTicks transport positions as heard, half open; a lap or more takes everything of the pads
- * @param hearing what is listened to: hits go from where they are heard
+ * @param monitoring what is listened to: hits go from where they are heard
  * @param keepPassId a pass that stays even when it is empty
  */
 export function eraseSpan(
   beat: Beat,
-  place: PatternPlace,
+  place: PatternRef,
   pads: ReadonlySet<number>,
   fromTicks: Ticks,
   toTicks: Ticks,
   span: LoopSpan,
-  hearing: Hearing,
+  monitoring: Monitoring,
   keepPassId?: number,
 ): Beat {
   const duration = toTicks - fromTicks;
   const doomed = new Set(
-    loopHits(findPattern(beat, place), beat.meter, span, beat.inputQuantize.grid, hearing)
+    loopHits(findPattern(beat, place), beat.meter, span, beat.inputQuantize.grid, monitoring)
       .filter(({ hit, loopTicks }) => pads.has(hit.lane) && wrap(loopTicks - fromTicks, span.lengthTicks) < duration)
       .map(({ hit }) => hit.id),
   );

@@ -6,7 +6,7 @@ import { secondsToTicks, type Bpm } from "../time/tempo";
 import type { Seconds, Ticks } from "../time/ticks";
 
 /** Which lap a stroke belongs to and where in its pattern. */
-export interface StrokePlace {
+export interface LoopPosition {
   /** Below 0 for what was played in the count-in and is not the first downbeat: a pick-up. */
   readonly lap: number;
   /** From the pattern's start; negative when it was early on the pattern's downbeat. */
@@ -37,7 +37,7 @@ export function placeStroke(
   barTicks: Ticks,
   grid: GridName,
   openingTicks = 0 as Ticks,
-): StrokePlace {
+): LoopPosition {
   const { lap, loopTicks } = toLap(transportTicks, lengthTicks);
   const toEnd = lengthTicks - loopTicks;
   if (toEnd <= earlyReachTicks(grid, barTicks, (startTicks + lengthTicks) as Ticks))

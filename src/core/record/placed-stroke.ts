@@ -1,4 +1,4 @@
-import type { Beat, PatternPlace, QuantizeSettings } from "../beat/beat";
+import type { Beat, PatternRef, QuantizeSettings } from "../beat/beat";
 import { findPattern } from "../beat/edit";
 import type { LoopSpan } from "../time/loop-span";
 import { barTicks } from "../time/meter";
@@ -6,7 +6,7 @@ import type { Bpm } from "../time/tempo";
 import type { Ticks } from "../time/ticks";
 import { unwarpTicks, warpTicks } from "../time/warp";
 import { feelWarp } from "../timing/feel-warp";
-import type { Hearing } from "../timing/heard";
+import type { Monitoring } from "../timing/heard-hit";
 import { openingReachTicks, placeStroke } from "./place-stroke";
 
 /** A stroke, before it is anybody's hit. */
@@ -24,13 +24,13 @@ export interface Stroke {
 /** The stretch of transport in which a stroke was made. */
 export interface StrokeRun {
   readonly run: number;
-  readonly place: PatternPlace;
+  readonly place: PatternRef;
   readonly span: LoopSpan;
   readonly bpm: Bpm;
   /** The transport began with it: nothing was played before its first downbeat. */
   readonly opens: boolean;
   /** What is listened to: only "grooved" is played over the swing and groove. */
-  readonly hearing: Hearing;
+  readonly monitoring: Monitoring;
 }
 
 /** A stroke where it belongs: what is recorded of it, and what is remembered. */
@@ -57,12 +57,12 @@ export function placeIn(beat: Beat, run: StrokeRun, stroke: Stroke, ticks: Ticks
 /** Where a stroke was played, and where that is without the swing and groove it was played over. */
 function overFeel(
   beat: Beat,
-  { place, hearing }: StrokeRun,
+  { place, monitoring }: StrokeRun,
   { pad, quantize }: Stroke,
   ticks: Ticks,
 ): { readonly playedTicks: Ticks; readonly straightTicks?: Ticks } {
   const pattern = findPattern(beat, place);
-  const warp = hearing === "grooved" ? feelWarp(pattern, beat.meter, pattern.padAmounts?.[pad]) : undefined;
+  const warp = monitoring === "grooved" ? feelWarp(pattern, beat.meter, pattern.padAmounts?.[pad]) : undefined;
   if (!warp) return { playedTicks: ticks };
   // A stroke that was made on a grid comes with its line, and was heard where the groove has that.
   if (quantize) return { playedTicks: warpTicks(warp, ticks), straightTicks: ticks };

@@ -1,4 +1,4 @@
-import type { Beat, Pass, PatternPlace } from "../beat/beat";
+import type { Beat, Pass, PatternRef } from "../beat/beat";
 import { addHits, addPass, findPattern, type NewHit } from "../beat/edit";
 import { removeHits } from "../beat/pass-edit";
 import { sameQuantize } from "../beat/quantize-settings";
@@ -13,7 +13,7 @@ export type RecordMode = (typeof RECORD_MODES)[number];
 
 /** Where strokes go between going in and out of record. */
 export interface Recording {
-  readonly place: PatternPlace;
+  readonly place: PatternRef;
   readonly mode: RecordMode;
   /** The pass being recorded; without an id until its first hit, so that empty laps leave nothing behind. */
   readonly passId: number | undefined;
@@ -25,7 +25,7 @@ export interface Recording {
   readonly replaced: Readonly<Record<number, number>>;
 }
 
-export function startRecording(place: PatternPlace, mode: RecordMode): Recording {
+export function startRecording(place: PatternRef, mode: RecordMode): Recording {
   return { place, mode, passId: undefined, lap: -1, take: undefined, replaced: {} };
 }
 
@@ -85,10 +85,10 @@ export function hitOf(placed: PlacedStroke): NewHit {
 function replaceEarlier(
   beat: Beat,
   recording: Recording,
-  { pad, masked, lap, span, hearing }: PlacedStroke,
+  { pad, masked, lap, span, monitoring }: PlacedStroke,
 ): { readonly beat: Beat; readonly recording: Recording } {
   if (recording.mode !== "replace" || masked || lap <= (recording.replaced[pad] ?? -1)) return { beat, recording };
-  const inLoop = loopHits(findPattern(beat, recording.place), beat.meter, span, beat.inputQuantize.grid, hearing);
+  const inLoop = loopHits(findPattern(beat, recording.place), beat.meter, span, beat.inputQuantize.grid, monitoring);
   const doomed = new Set(inLoop.filter(({ hit }) => hit.lane === pad).map(({ hit }) => hit.id));
   return {
     beat: removeHits(beat, recording.place, ({ id }) => doomed.has(id), recording.passId),

@@ -1,5 +1,5 @@
 import { median } from "simple-statistics";
-import type { Beat, PatternPlace } from "../beat/beat";
+import type { Beat, PatternRef } from "../beat/beat";
 import { hitCount } from "../beat/beat";
 import { findPattern, setBars, setMeter, setTempo, type NewHit } from "../beat/edit";
 import { MAX_BARS } from "../beat/new-beat";
@@ -44,7 +44,7 @@ const SAME_STROKE_TICKS = 120;
  */
 export function bringBackAlong(
   beat: Beat,
-  played: PatternPlace,
+  played: PatternRef,
   hits: readonly AlongHit[],
   { fold, lap, into }: AlongRecall,
   quantized: boolean,
@@ -115,7 +115,7 @@ function merged(hits: readonly AlongHit[]): NewHit[] {
   });
 }
 
-function withTakes(start: Beat, place: PatternPlace, laps: readonly (readonly AlongHit[])[], quantized: boolean): Beat {
+function withTakes(start: Beat, place: PatternRef, laps: readonly (readonly AlongHit[])[], quantized: boolean): Beat {
   const take = start.nextId;
   let beat = start;
   let newest = start.nextId;
@@ -126,7 +126,7 @@ function withTakes(start: Beat, place: PatternPlace, laps: readonly (readonly Al
   return chooseTake(beat, place, newest);
 }
 
-function unrolled(start: Beat, like: PatternPlace, hits: readonly AlongHit[], quantized: boolean): BroughtBack {
+function unrolled(start: Beat, like: PatternRef, hits: readonly AlongHit[], quantized: boolean): BroughtBack {
   const { lapTicks, startTicks = 0 } = hits[0]!.along;
   const firstLap = hits.reduce((least, { along }) => Math.min(least, along.lap), Infinity);
   const laps = hits.reduce((most, { along }) => Math.max(most, along.lap), 0) - firstLap + 1;
@@ -145,7 +145,7 @@ function unrolled(start: Beat, like: PatternPlace, hits: readonly AlongHit[], qu
  */
 export function bringBackElsewhere(
   start: Beat,
-  open: PatternPlace,
+  open: PatternRef,
   hits: readonly AlongHit[],
   options: AlongRecall,
   quantized: boolean,

@@ -1,4 +1,4 @@
-import type { Beat, PatternPlace } from "../beat/beat";
+import type { Beat, PatternRef } from "../beat/beat";
 import { hitCount, patternLengthTicks } from "../beat/beat";
 import { findPattern, setBars, setMeter, setTempo } from "../beat/edit";
 import { MAX_BARS } from "../beat/new-beat";
@@ -8,7 +8,7 @@ import { TICKS_PER_QUARTER, wrap, type Ticks } from "../time/ticks";
 import type { LookbackHit } from "./echo";
 import { toHit, withEchoPass, type BroughtBack } from "./echo-pass";
 import { quartersAt } from "./pulse";
-import type { Reading } from "./readings";
+import type { Reading } from "./reading";
 
 /** How something comes back that was played without a click. */
 export interface FreeRecall {
@@ -30,7 +30,7 @@ const EARLY_TICKS = 120;
  */
 export function bringBackFree(
   beat: Beat,
-  at: PatternPlace,
+  at: PatternRef,
   hits: readonly LookbackHit[],
   { reading, tempo, straighten }: FreeRecall,
   quantized: boolean,

@@ -1,4 +1,4 @@
-import type { Beat, PatternPlace } from "../beat/beat";
+import type { Beat, PatternRef } from "../beat/beat";
 import { existingPlace } from "../beat/pattern-edit";
 import { CoreError } from "../core-error";
 import { groupBy } from "../group-by";
@@ -22,7 +22,7 @@ export function alongHits(echo: Pick<Echo, "hits">, beat: Beat): readonly AlongH
 }
 
 /** The place of a stroke that was played along, if it is in this beat and still there. */
-export function homeOf({ beatId, partId, along: { patternId } }: AlongHit, beat: Beat): PatternPlace | undefined {
+export function homeOf({ beatId, partId, along: { patternId } }: AlongHit, beat: Beat): PatternRef | undefined {
   const part = beatId === beat.id ? beat.parts.find(({ id }) => id === partId) : undefined;
   return part?.patterns.some(({ id }) => id === patternId) ? { partId, patternId } : undefined;
 }
@@ -55,7 +55,7 @@ export function countedOn(hits: readonly AlongHit[]): readonly AlongHit[] {
  */
 export function bringBack(
   beat: Beat,
-  open: PatternPlace,
+  open: PatternRef,
   echo: Pick<Echo, "hits">,
   options: RecallOptions,
   whole: Pick<Echo, "hits"> = echo,
@@ -93,7 +93,7 @@ function eachInTurn<K, H>(
   start: Beat,
   groups: ReadonlyMap<K, readonly H[]>,
   make: (beat: Beat, hits: readonly H[], key: K) => BroughtBack,
-): { readonly beat: Beat; readonly places: readonly PatternPlace[] } {
+): { readonly beat: Beat; readonly places: readonly PatternRef[] } {
   let beat = start;
   const places = [...groups].map(([key, hits]) => {
     const made = make(beat, hits, key);
@@ -108,11 +108,11 @@ function placeKey({ beatId, partId, along }: AlongHit): string {
 }
 
 /** Its own part, if it was played with this beat; what was played with another one goes where the player is now. */
-function partFor(beat: Beat, open: PatternPlace) {
+function partFor(beat: Beat, open: PatternRef) {
   return ({ beatId, partId }: LookbackHit) =>
     beatId === beat.id && beat.parts.some(({ id }) => id === partId) ? partId : open.partId;
 }
 
-function placeIn(open: PatternPlace, partId: number): PatternPlace {
+function placeIn(open: PatternRef, partId: number): PatternRef {
   return partId === open.partId ? open : { partId, patternId: -1 };
 }

@@ -1,4 +1,4 @@
-import type { Beat, PatternPlace } from "../beat/beat";
+import type { Beat, PatternRef } from "../beat/beat";
 import { addHits, addPass, type NewHit } from "../beat/edit";
 import { STROKE_LENGTH_TICKS } from "../record/record-stroke";
 import { secondsToTicks } from "../time/tempo";
@@ -7,7 +7,7 @@ import type { LookbackHit } from "./echo";
 
 export interface BroughtBack {
   readonly beat: Beat;
-  readonly place: PatternPlace;
+  readonly place: PatternRef;
 }
 
 /** What the pass of an echo is called. */
@@ -42,7 +42,7 @@ function lengthOf(lengthMs: number | undefined, bpm: number | undefined): Ticks 
 /** Adds a pass: as it was played, unless it is to be corrected. */
 export function withEchoPass(
   beat: Beat,
-  place: PatternPlace,
+  place: PatternRef,
   hits: readonly NewHit[],
   quantized: boolean,
   more: { readonly name?: string; readonly take?: number } = {},

@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { normal, seededRandom } from "../random";
 import { driftOf, mostAstray, quartersAt, secondsAt, smoothPulse, type Paced } from "./pulse";
-import { findReadings, type FreeHit } from "./readings";
+import { findReadings } from "./readings";
+import type { FreeHit } from "./reading";
 
 const BPM = 104;
 const QUARTERS = 32;

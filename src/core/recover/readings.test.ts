@@ -4,7 +4,8 @@ import { sameMeter, type Meter } from "../time/meter";
 import { countSteps, fitSteps } from "./align";
 import { barLineEvidence } from "./bar-evidence";
 import { placeInBar, roleOf } from "./meter-profile";
-import { findReadings, LIKELY_METERS, MAX_READINGS, type FreeHit } from "./readings";
+import { findReadings, MAX_READINGS } from "./readings";
+import { LIKELY_METERS, type FreeHit } from "./reading";
 
 const FOUR: Meter = { beats: 4, unit: 4 };
 const [KICK, SNARE, HAT, OPEN, CRASH] = [36, 38, 42, 46, 49];

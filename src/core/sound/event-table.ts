@@ -4,6 +4,8 @@ import type { LoopSpan } from "../time/loop-span";
 import type { Ticks } from "../time/ticks";
 import type { Warp } from "../time/warp";
 
+const { floor, max, min } = Math;
+
 /** What the player plays, flat, so that it can be sent to the audio thread and swapped there between two blocks. */
 export interface EventTable {
   /** Tells tables of one part and pattern from those of another. */
@@ -56,7 +58,24 @@ export function buffersOf(table: EventTable): ArrayBuffer[] {
 /** @returns a table's `order` @param ticks each in [-lengthTicks, lengthTicks) */
 export function orderOf(ticks: Float64Array, lengthTicks: Ticks): Uint32Array {
   const inLoop = ticks.map((tick) => (tick < 0 ? tick + lengthTicks : tick));
-  return Uint32Array.from(ticks.keys()).sort((a, b) => inLoop[a]! - inLoop[b]! || a - b);
+  const { starts, order } = inBuckets(inLoop, lengthTicks);
+  for (let bucket = 1; bucket < starts.length; bucket++)
+    if (starts[bucket]! - starts[bucket - 1]! > 1)
+      order.subarray(starts[bucket - 1], starts[bucket]).sort((a, b) => inLoop[a]! - inLoop[b]! || a - b);
+  return order;
+}
+
+/** Events by the stretch of the loop that they lie in, about one in each: ten thousand are sorted in a moment then. */
+function inBuckets(inLoop: Float64Array, lengthTicks: Ticks) {
+  const buckets = max(1, inLoop.length);
+  const bucketOf = inLoop.map((tick) => min(buckets - 1, floor((tick / lengthTicks) * buckets)));
+  const starts = new Uint32Array(buckets + 1);
+  for (const bucket of bucketOf) starts[bucket + 1]!++;
+  for (let bucket = 1; bucket <= buckets; bucket++) starts[bucket]! += starts[bucket - 1]!;
+  const next = starts.slice();
+  const order = new Uint32Array(inLoop.length);
+  bucketOf.forEach((bucket, index) => (order[next[bucket]!++] = index));
+  return { starts, order };
 }
 
 /** Where the first lap begins to sound: ahead of its downbeat where an event does, else on it. @param muted by lane */

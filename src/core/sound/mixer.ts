@@ -1,5 +1,5 @@
 import type { Samples } from "./dsp";
-import type { Sound } from "./sound";
+import { MAX_LANES, type Sound } from "./sound";
 
 /** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
 const { abs, floor, max, min, round } = Math;
@@ -15,9 +15,16 @@ const CUT_FADE_SECONDS = 0.04;
 const NEVER = Number.MAX_SAFE_INTEGER;
 /** For voices that are on no lane, such as the click. */
 const NO_LANE = 0;
-const MAX_LANES = 128;
+/** For all that is held in a bus. */
+export const EVERY_LANE = -1;
 /** What a block has mostly. */
 const BLOCK_FRAMES = 128;
+
+/** The highest amplitude of a lane. */
+export interface LanePeak {
+  readonly lane: number;
+  readonly peak: number;
+}
 
 /** Where what belongs together meets: the sounds of one part. */
 export class Bus {
@@ -25,6 +32,9 @@ export class Bus {
   readonly gains = new Float32Array(2 * MAX_LANES).fill(1);
   /** The highest amplitude since it was asked for. */
   private peak = 0;
+  /** By lane: the same, of what its voices add up to at the most. */
+  private readonly lanePeaks = new Float32Array(MAX_LANES);
+  private readonly laneLevels = new Float32Array(MAX_LANES);
   private left = new Float32Array(BLOCK_FRAMES);
   private right = new Float32Array(BLOCK_FRAMES);
   /** It has something in this block. */
@@ -37,14 +47,28 @@ export class Bus {
     return peak;
   }
 
+  /** The lanes that sounded since the last time, with the highest amplitude of each. */
+  takeLanePeaks(): readonly LanePeak[] {
+    const peaks: LanePeak[] = [];
+    this.lanePeaks.forEach((peak, lane) => {
+      if (peak > 0) peaks.push({ lane, peak });
+    });
+    this.lanePeaks.fill(0);
+    return peaks;
+  }
+
   /** Adds a voice's part of a block. */
   add(voice: Voice, frames: number, frame: number): void {
     if (!this.sounding) this.clear(frames);
+    const { lane } = voice;
     addVoice(voice, this.left, this.right, frames, frame);
+    this.laneLevels[lane]! += voice.peak;
+    this.lanePeaks[lane] = max(this.lanePeaks[lane]!, this.laneLevels[lane]!);
   }
 
   private clear(frames: number): void {
     this.sounding = true;
+    this.laneLevels.fill(0);
     if (this.left.length < frames) {
       this.left = new Float32Array(frames);
       this.right = new Float32Array(frames);
@@ -68,6 +92,9 @@ export class Bus {
 /** How a sound takes its place among the others. */
 export type SoundShape = Pick<Sound, "gainLeft" | "gainRight" | "chokeGroup" | "held">;
 
+/** Of a voice that has not sounded yet. */
+const NO_BUS = new Bus();
+
 /** A sample being played: plain numbers, made once. */
 class Voice {
   active = false;
@@ -77,7 +104,7 @@ class Voice {
   chokeGroup = 0;
   /** It ends with its note. */
   held = false;
-  bus = new Bus();
+  bus = NO_BUS;
   lane = NO_LANE;
   startFrame = 0;
   /** Samples a frame. */
@@ -94,6 +121,8 @@ class Voice {
   /** With what the last block ended: a fader that was moved since is followed in a straight line, without a click. */
   levelLeft = 0;
   levelRight = 0;
+  /** Its highest amplitude in the last block, on the louder side. */
+  peak = 0;
 }
 
 /** Sums voices into a stereo block. Frames are absolute; nothing is allocated while it plays. */
@@ -156,11 +185,12 @@ export class Mixer {
     }
   }
 
-  /** Lets go of the notes of a lane that are held by hand: those that a table plays know when they end. */
+  /** Lets go of the notes of a lane, or of every lane, that are held by hand: those that a table plays know when they end. */
   letGo(bus: Bus, lane: number, frame: number): void {
     for (let slot = 0; slot < SLOTS; slot++) {
       const voice = this.voices[slot]!;
-      if (voice.active && voice.held && voice.bus === bus && voice.lane === lane && voice.fadeFrame === NEVER)
+      const there = voice.bus === bus && (lane === EVERY_LANE || voice.lane === lane);
+      if (voice.active && voice.held && there && voice.fadeFrame === NEVER)
         fadeFrom(voice, max(frame, voice.startFrame), voice.releaseFrames);
     }
   }
@@ -237,10 +267,10 @@ function addVoice(voice: Voice, left: Float32Array, right: Float32Array, frames:
   const from = max(0, startFrame - frame);
   const to = min(frames, endFrame - frame, fadeFrame + fadeFrames - frame);
   const moved = gainLeft !== voice.levelLeft || gainRight !== voice.levelRight;
-  if (voice.rate !== 1 || voice.loopEnd > 0)
-    addPitched(voice, left, right, frames, frame, from, to, gainLeft, gainRight);
-  else if (moved) addMoving(voice, left, right, frames, frame, from, to, gainLeft, gainRight);
+  if (moved || voice.rate !== 1 || voice.loopEnd > 0)
+    addMoving(voice, left, right, frames, frame, from, to, gainLeft, gainRight);
   else addPlain(voice, left, right, frame, from, to);
+  voice.peak *= max(gainLeft, gainRight);
   voice.levelLeft = gainLeft;
   voice.levelRight = gainRight;
   if (to < frames && from < frames) voice.active = false;
@@ -249,19 +279,28 @@ function addVoice(voice: Voice, left: Float32Array, right: Float32Array, frames:
 function addPlain(voice: Voice, left: Float32Array, right: Float32Array, frame: number, from: number, to: number) {
   const { samples, startFrame, fadeFrame, fadeFrames, levelLeft, levelRight } = voice;
   const fadeFrom = max(from, min(to, fadeFrame - frame));
+  let peak = 0;
   for (let index = from, at = frame + from - startFrame; index < fadeFrom; index++, at++) {
-    left[index]! += samples[at]! * levelLeft;
-    right[index]! += samples[at]! * levelRight;
+    const sample = samples[at]!;
+    peak = max(peak, abs(sample));
+    left[index]! += sample * levelLeft;
+    right[index]! += sample * levelRight;
   }
   for (let index = fadeFrom; index < to; index++) {
     const at = frame + index;
     const sample = samples[at - startFrame]! * (1 - (at - fadeFrame) / fadeFrames);
+    peak = max(peak, abs(sample));
     left[index]! += sample * levelLeft;
     right[index]! += sample * levelRight;
   }
+  voice.peak = peak;
 }
 
-/** Adds a voice whose fader has been moved: from the level of before to that of now, over the block. */
+/**
+ * Adds a voice whose fader has been moved, from the level of before to that of now over the block; or one at another pitch
+ * than its samples', or that goes round. Between samples it goes by the cubic through the four around (Catmull and Rom, "A
+ * class of local interpolating splines", 1974; from memory), on a sample it is the sample.
+ */
 function addMoving(
   voice: Voice,
   left: Float32Array,
@@ -273,33 +312,8 @@ function addMoving(
   toLeft: number,
   toRight: number,
 ): void {
-  const { samples, startFrame, fadeFrame, fadeFrames, levelLeft, levelRight } = voice;
-  for (let index = from; index < to; index++) {
-    const at = frame + index;
-    const fade = at < fadeFrame ? 1 : 1 - (at - fadeFrame) / fadeFrames;
-    const sample = samples[at - startFrame]! * fade;
-    const share = (index + 1) / frames;
-    left[index]! += sample * (levelLeft + (toLeft - levelLeft) * share);
-    right[index]! += sample * (levelRight + (toRight - levelRight) * share);
-  }
-}
-
-/**
- * Adds a voice at another pitch than its samples', or one that goes round: between samples by the cubic through the four
- * around (Catmull and Rom, "A class of local interpolating splines", 1974; from memory).
- */
-function addPitched(
-  voice: Voice,
-  left: Float32Array,
-  right: Float32Array,
-  frames: number,
-  frame: number,
-  from: number,
-  to: number,
-  toLeft: number,
-  toRight: number,
-): void {
   const { samples, startFrame, rate, loopStart, loopEnd, fadeFrame, fadeFrames, levelLeft, levelRight } = voice;
+  let peak = 0;
   for (let index = from; index < to; index++) {
     const at = frame + index;
     let position = (at - startFrame) * rate;
@@ -314,8 +328,10 @@ function addPitched(
     const square = a - 2.5 * b + 2 * c - 0.5 * d;
     const fade = at < fadeFrame ? 1 : 1 - (at - fadeFrame) / fadeFrames;
     const sample = (((cubic * share + square) * share + 0.5 * (c - a)) * share + b) * fade;
+    peak = max(peak, abs(sample));
     const moved = (index + 1) / frames;
     left[index]! += sample * (levelLeft + (toLeft - levelLeft) * moved);
     right[index]! += sample * (levelRight + (toRight - levelRight) * moved);
   }
+  voice.peak = peak;
 }

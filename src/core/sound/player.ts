@@ -9,18 +9,10 @@ import { renderClick } from "./click";
 import { clickSound, nextClickTicks, SILENT_CLICK, type ClickSettings } from "./click-track";
 import { firstTicks, NO_PART, type EventTable } from "./event-table";
 import { Limiter } from "./limiter";
-import { Bus, Mixer } from "./mixer";
+import { Bus, EVERY_LANE, Mixer, type LanePeak } from "./mixer";
 import type { NoteSink, RepeatedNote, RepeatHold } from "./note-repeater";
-import {
-  findSound,
-  layerFor,
-  layerGain,
-  NO_LANE,
-  type PartLanes,
-  type Sound,
-  type SoundId,
-  type Sounds,
-} from "./sound";
+import { layerFor, layerGain, NO_LANE, type PartLanes, type Sounds } from "./sound";
+import { StruckSounds } from "./struck-sounds";
 import { NO_RUN, Track, type LaneMix, type QueuedChange, type SwitchMoment, type TrackHost } from "./track";
 
 /** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
@@ -47,10 +39,11 @@ export interface PlayerStart {
   readonly leadOnly?: boolean;
 }
 
-/** The highest amplitude of a part. */
+/** The highest amplitude of a part, and of those of its lanes that sound. */
 export interface PartPeak {
   readonly partId: number;
   readonly peak: number;
+  readonly lanes: readonly LanePeak[];
 }
 
 /** What the player tells its host; each is called while a block is made or a message taken. */
@@ -86,9 +79,7 @@ export class Player {
   private readonly clickSamples: ClickSamples;
   private readonly clickBus = new Bus();
   private frame = 0;
-  private readonly sounds = new Map<SoundId, Sound>();
-  /** By part. */
-  private readonly laneSounds = new Map<number, PartLanes>();
+  private readonly struck = new StruckSounds();
   private lead: Track;
   private clock: Clock | undefined;
   private lapsLeft = Infinity;
@@ -125,12 +116,14 @@ export class Player {
 
   /** Sounds that are there from here on; lanes whose sounds have not come yet are silent. */
   addSounds(sounds: Sounds): void {
-    for (const [id, sound] of Object.entries(sounds)) this.sounds.set(id, sound);
+    this.struck.add(sounds);
   }
 
-  /** What the lanes of a part strike from here on; what rings, rings on. */
+  /** What the lanes of a part strike from here on; what rings, rings on, but what is held in a part that follows no more. */
   setLanes(partId: number, lanes: PartLanes): void {
-    this.laneSounds.set(partId, lanes);
+    for (const { partId: otherId } of this.struck.also(partId))
+      if (!lanes.also?.some((one) => one.partId === otherId)) this.letGoAll(otherId);
+    this.struck.setLanes(partId, lanes);
   }
 
   setClick(click: ClickSettings): void {
@@ -216,12 +209,13 @@ export class Player {
     }
   }
 
-  /** Takes a part out; what rings of it rings on. The leading one stays. */
+  /** Takes a part out; what rings of it rings on, what a hand holds ends. The leading one stays. */
   removePart(partId: number): void {
     const at = this.tracks.findIndex((track) => track.partId === partId && track !== this.lead);
     if (at < 0) return;
+    this.letGoAll(partId);
     this.tracks.splice(at, 1);
-    this.laneSounds.delete(partId);
+    this.struck.setLanes(partId, undefined);
   }
 
   /** Lets a part lead: the click goes by its loop, and the last lap is one of its. */
@@ -237,11 +231,17 @@ export class Player {
     this.findClickNow();
   }
 
-  /** Lets another pattern of a part take over at a musical moment; the last one that was asked for counts. */
-  queueTable(table: EventTable, run: number, moment: SwitchMoment): void {
+  /**
+   * Lets another pattern of a part take over at a musical moment; the last one that was asked for counts.
+   * @param lapOf the part whose lap it is that ends then
+   */
+  queueTable(table: EventTable, run: number, moment: SwitchMoment, lapOf = table.partId): void {
     const track = this.trackOf(table.partId);
-    if (track) track.queueTable(table, run, moment, this.frame);
-    else this.join(table);
+    if (!track) return this.join(table);
+    const other = moment === "lap" && lapOf !== table.partId ? this.trackOf(lapOf) : undefined;
+    const frame = other?.lapEndFrame(this.frame);
+    if (frame === undefined || !track.anchor) track.queueTable(table, run, moment, this.frame);
+    else track.queueTableAt(table, run, wholeTicksAt(track.anchor, frame, this.sampleRate), this.frame);
   }
 
   /** Takes back what was queued as that run, unless it has taken over already. */
@@ -249,9 +249,9 @@ export class Player {
     for (const track of this.tracks) track.unqueue(run);
   }
 
-  /** How loud each part was since the last time this was asked. */
+  /** How loud each part and its lanes were since the last time this was asked. */
   takePeaks(): readonly PartPeak[] {
-    return this.tracks.map(({ partId, bus }) => ({ partId, peak: bus.takePeak() }));
+    return this.tracks.map(({ partId, bus }) => ({ partId, peak: bus.takePeak(), lanes: bus.takeLanePeaks() }));
   }
 
   /** Fills a block. @returns true when the limiter had to work */
@@ -290,8 +290,7 @@ export class Player {
     if (track === this.lead) return this.leadStop();
     const stopFrame = this.stopFrame();
     if (stopFrame === Infinity || !track.anchor) return Infinity;
-    // A way through frames and back, so that a whole tick is whole again.
-    return round(anchorTicksAt(track.anchor, stopFrame, this.sampleRate) * TICK_PARTS) / TICK_PARTS;
+    return wholeTicksAt(track.anchor, stopFrame, this.sampleRate);
   }
 
   private playClick({ anchor, table }: Track, endFrame: number, untilTicks: number): void {
@@ -311,8 +310,8 @@ export class Player {
     sampleRate: 0,
     strike: (track, lane, velocity, variant, frame, heldFrames, choked) => {
       this.sound(track, lane, velocity, variant, frame, heldFrames, choked);
-      const also = this.laneSounds.get(track.partId)?.also;
-      if (!also) return;
+      const also = this.struck.also(track.partId);
+      if (also.length === 0) return;
       const leastFrames = heldFrames > 0 ? LEAST_FOLLOWED_TICKS * framesPerTick(track.table.bpm, this.sampleRate) : 0;
       for (const { partId, lanes } of also) {
         const follower = this.trackOf(partId);
@@ -344,23 +343,22 @@ export class Player {
     heldFrames: number,
     choked: boolean,
   ): void {
-    const lanes = this.laneSounds.get(track.partId);
-    const struck = lanes && findSound(lanes, lane, this.sounds);
+    const struck = this.struck.of(track.partId, lane);
     if (!struck) return;
-    const { sound } = struck;
+    const { sound, rate } = struck;
     const layer = layerFor(sound.velocities, velocity);
     const variants = sound.layers[layer]!;
     const samples = variants[variant % variants.length]!;
     const gain = layerGain(sound.velocities[layer]!, velocity);
     const cutFrames = choked || sound.held ? round(heldFrames) : 0;
-    this.mixer.start(track.bus, lane, sound, samples, gain, struck.rate, frame, cutFrames);
+    this.mixer.start(track.bus, lane, sound, samples, gain, rate, frame, cutFrames);
   }
 
   /** Does something with a lane, and with those that it also plays. */
   private onLane(partId: number, lane: number, each: (track: Track, lane: number) => void): void {
     const own = this.trackOf(partId);
     if (own) each(own, lane);
-    for (const { partId: otherId, lanes } of this.laneSounds.get(partId)?.also ?? []) {
+    for (const { partId: otherId, lanes } of this.struck.also(partId)) {
       const follower = this.trackOf(otherId);
       if (follower && lanes[lane] !== NO_LANE) each(follower, lanes[lane]!);
     }
@@ -404,8 +402,14 @@ export class Player {
     return this.lead.partId === NO_PART && !this.running ? this.lead : undefined;
   }
 
+  private letGoAll(partId: number): void {
+    const track = this.trackOf(partId);
+    if (track) this.mixer.letGo(track.bus, EVERY_LANE, this.frame);
+  }
+
   private trackOf(partId: number): Track | undefined {
-    return this.tracks.find((track) => track.partId === partId);
+    for (const track of this.tracks) if (track.partId === partId) return track;
+    return undefined;
   }
 
   private clockTicks({ frame, ticks, bpm }: Clock): Ticks {
@@ -416,6 +420,11 @@ export class Player {
     const { anchor, table } = this.lead;
     if (anchor) this.nextClick = nextClickTicks(table, this.click, anchorTicksAt(anchor, this.frame, this.sampleRate));
   }
+}
+
+/** After a way through frames and back a whole tick is whole again. */
+function wholeTicksAt(anchor: TransportAnchor, frame: number, sampleRate: number): Ticks {
+  return (round(anchorTicksAt(anchor, frame, sampleRate) * TICK_PARTS) / TICK_PARTS) as Ticks;
 }
 
 /** Where a run begins: whole bars of count-in, or with what sounds ahead of the first downbeat. */

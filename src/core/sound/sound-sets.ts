@@ -1,8 +1,12 @@
 import { DRUM_IDS, type DrumId } from "../drums";
 import { VOICES, type KitId, type VoiceId } from "../instruments";
-import { DRUMS_IN_TURN, renderDrum } from "./kit";
-import type { LaneSound, Sound, SoundBank, SoundId, Sounds } from "./sound";
-import { renderNote, rootFor, rootsOf } from "./voices/voices";
+import type { LaneSound, SoundId } from "./sound";
+import { rootFor, rootsOf } from "./voices/roots";
+
+/** With these an idea can be played; then from the end, where the cymbals are, which take longest. */
+const FIRST: readonly DrumId[] = ["kick", "snare", "closedHat"];
+/** In the order in which they are best made. */
+const DRUMS_IN_TURN: readonly DrumId[] = [...FIRST, ...DRUM_IDS.filter((id) => !FIRST.includes(id)).toReversed()];
 
 /** Goes into the key under which rendered sounds are stored: raise it when a voice changes. */
 export const SOUND_REVISION = 2;
@@ -31,25 +35,6 @@ export function soundsOf(set: SoundSetId): readonly SoundId[] {
   return names.map((name) => `${set}/${name}`);
 }
 
-/** The same sample rate gives the same samples on every machine. */
-export function renderSound(id: SoundId, sampleRate: number): Sound {
-  const [set, name] = id.split("/") as [SoundSetId, string];
-  return isVoice(set)
-    ? renderNote(set, Number(name), sampleRate)
-    : renderDrum(
-        DRUM_IDS.find((drum) => drum === name)!,
-        sampleRate,
-      );
-}
-
-/** @param have those that are made already */
-export function renderSounds(ids: readonly SoundId[], sampleRate: number, have: Sounds = {}): SoundBank {
-  return {
-    sampleRate,
-    sounds: Object.fromEntries(ids.map((id) => [id, have[id] ?? renderSound(id, sampleRate)])),
-  };
-}
-
-function isVoice(set: SoundSetId): set is VoiceId {
+export function isVoice(set: SoundSetId): set is VoiceId {
   return set in VOICES;
 }

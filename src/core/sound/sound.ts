@@ -41,6 +41,12 @@ export interface LaneSound {
 /** By lane; lanes without one are silent. */
 export type LaneSounds = readonly (LaneSound | undefined)[];
 
+/** Lanes are 0..127. */
+export const MAX_LANES = 128;
+
+/** Different strokes of equal force, taken in turn. */
+export const VARIANTS = 3;
+
 /** Of a part: lanes that have no counterpart. */
 export const NO_LANE = 255;
 
@@ -77,6 +83,12 @@ export function layerGain(layerVelocity: number, velocity: number): number {
   return single(VELOCITY_GAINS[velocity]! / VELOCITY_GAINS[layerVelocity]!);
 }
 
+/** A sound, and how fast its samples go by. */
+export interface StruckSound {
+  readonly sound: Sound;
+  readonly rate: number;
+}
+
 /** How far a note is looked for among its neighbours. */
 const FURTHEST_SEMITONES = 24;
 
@@ -85,7 +97,7 @@ export function findSound(
   { lanes, pitched }: PartLanes,
   lane: number,
   sounds: ReadonlyMap<SoundId, Sound>,
-): { readonly sound: Sound; readonly rate: number } | undefined {
+): StruckSound | undefined {
   const own = soundAt(lanes[lane], sounds, 0);
   if (own || !pitched) return own;
   for (let away = 1; away <= FURTHEST_SEMITONES; away++) {

@@ -88,6 +88,38 @@ test("parts of 1, 2, 3 and 4 bars go round on one clock, and change patterns eac
   }
 });
 
+test("a pattern can wait for the end of another part's lap, from wherever it is itself", () => {
+  const told: QueuedChange[] = [];
+  const player = started([pattern(0, 1, 1, [0]), pattern(1, 1, 3, [960])], {}, (change) => void told.push(change));
+  const heard = heardByPart(player, 2, 8, (frame) => {
+    if (frame === 375 * BLOCK) player.queueTable(pattern(0, 2, 1, [480]), 2, "lap", 1);
+    // Another part's "next bar" and "at once" are one's own; a part that is not there waits for itself.
+    if (frame === 6 * 750 * BLOCK + 375 * BLOCK) player.queueTable(pattern(0, 3, 1, [1920]), 3, "lap", 9);
+  });
+  expect(told.map(({ run, atTicks }) => [run, atTicks])).toEqual([
+    [2, 3 * BAR],
+    [3, 4 * BAR],
+  ]);
+  expect(heard[0]).toEqual([0, 1, 2, 3.125, 4.125, 5.125, 6.125, 7.5].map((bar) => bar * BAR_FRAMES));
+  expect(heard[1]).toEqual([0.25, 3.25, 6.25].map((bar) => bar * BAR_FRAMES));
+});
+
+test("each lane reports the highest amplitude that its voices came to since it was asked, and only lanes that sounded", () => {
+  const player = started([tableOf([0, 0, 960, 960], { partId: 0, lanes: Uint8Array.of(3, 5, 5, 5) })]);
+  player.mix(0, mixOf(new Float32Array(256).fill(1).fill(0.25, 10, 12)));
+  const [left, right] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
+  const render = (frames: number) => {
+    for (let frame = 0; frame < frames; frame += BLOCK) player.process(left, right);
+    return player.takePeaks()[0]!.lanes;
+  };
+  const [loud, soft] = render(0.2 * BAR_FRAMES);
+  expect([loud!.lane, soft!.lane]).toEqual([3, 5]);
+  expect(soft!.peak).toBeCloseTo(loud!.peak / 4, 6);
+  // Two voices of a lane add up.
+  expect(render(0.1 * BAR_FRAMES)).toEqual([{ lane: 5, peak: 2 * soft!.peak }]);
+  expect(render(0.1 * BAR_FRAMES)).toEqual([]);
+});
+
 test("a part that comes later is where it would be had it been there; one that is taken away rings out and is silent", () => {
   const player = started([pattern(0, 1, 1, [0])]);
   const heard = heardByPart(player, 2, 8, (frame) => {

@@ -7,6 +7,7 @@ import type { TransportAnchor } from "../time/transport-anchor";
 import { anchorFrameAt, anchorTicksAt } from "../time/transport-anchor";
 import { emptyTable, type EventTable } from "./event-table";
 import { Bus } from "./mixer";
+import { MAX_LANES } from "./sound";
 import { NoteRepeater, type NoteSink, type RepeatHold } from "./note-repeater";
 import { SchedulePointer } from "./schedule-pointer";
 
@@ -15,8 +16,6 @@ const { ceil, floor, max, min, round } = Math;
 
 /** An event that a change moved behind the playhead still sounds, late, if it missed its time by no more than this. */
 const LATE_LIMIT_SECONDS = 0.12;
-/** Lanes are 0..127. */
-export const MAX_LANES = 128;
 /** A pattern without end, for notes that repeat while the transport is stopped. */
 const ENDLESS_TICKS = 2 ** 40;
 /** What repeats while the transport is stopped belongs to no run. */
@@ -182,9 +181,19 @@ export class Track {
       this.enter(table, run, position, frame);
       return;
     }
-    const lap = max(0, (floor(now / span.lengthTicks) + 1) * span.lengthTicks);
+    const lap = this.lapEnd(anchor, frame);
     const bar = nextLoopLine((floor(now) + 1) as Ticks, barTicks(meter), barTicks(meter), span);
     this.setQueued(anchor, { table, run, atTicks: (moment === "bar" ? min(bar, lap) : lap) as Ticks }, frame);
+  }
+
+  /** Lets another pattern take over at a place of what is playing. */
+  queueTableAt(table: EventTable, run: number, atTicks: Ticks, frame: number): void {
+    if (this.anchor) this.setQueued(this.anchor, { table, run, atTicks }, frame);
+  }
+
+  /** When the lap ends that is playing at a frame; undefined while stopped. */
+  lapEndFrame(frame: number): number | undefined {
+    return this.anchor && anchorFrameAt(this.anchor, this.lapEnd(this.anchor, frame), this.host.sampleRate);
   }
 
   /** Takes back what was queued as that run, unless it has taken over already. */
@@ -213,6 +222,11 @@ export class Track {
       [this.schedule, this.upcoming] = [this.upcoming, this.schedule];
       this.enter(queued.table, queued.run, 0 as Ticks, untilFrame);
     }
+  }
+
+  private lapEnd(anchor: TransportAnchor, frame: number): Ticks {
+    const { lengthTicks } = this.table.span;
+    return max(0, (floor(this.at(anchor, frame) / lengthTicks) + 1) * lengthTicks) as Ticks;
   }
 
   private playEvents(anchor: TransportAnchor, fromFrame: number, endFrame: number, untilTicks: number): void {

@@ -1,5 +1,6 @@
-import type { Hit, Pattern, QuantizeSettings } from "../beat/beat";
+import type { Hit, Pass, Pattern, QuantizeSettings } from "../beat/beat";
 import { openPasses, patternLengthTicks } from "../beat/beat";
+import { remember } from "../remember";
 import { GRID_TICKS } from "../time/grid";
 import type { Meter } from "../time/meter";
 import { barTicks } from "../time/meter";
@@ -42,20 +43,38 @@ export function missOf(hit: Hit, steps: readonly Ticks[], barTicks: Ticks, warp:
 export function earlyLate(pattern: Pattern, meter: Meter, settings: QuantizeSettings): readonly LineFeel[] {
   const steps = gridsOf(settings, feelGrid(pattern)).map((name) => GRID_TICKS[name] as Ticks);
   if (steps.length === 0) return [];
-  const bar = barTicks(meter);
-  const length = patternLengthTicks(pattern, meter);
-  const feels = feelOf(pattern, meter);
-  const sums = new Map<number, { sum: number; hits: number }>();
-  for (const pass of openPasses(pattern)) {
-    for (const hit of pass.hits) {
-      if (hit.played.ticks >= length || hit.masked) continue;
-      const { line, missTicks } = missOf(hit, steps, bar, feels(hit.lane).warp);
-      const place = wrap(line, length);
-      const entry = sums.get(place) ?? { sum: 0, hits: 0 };
-      sums.set(place, { sum: entry.sum + missTicks, hits: entry.hits + 1 });
+  const sums = new Map<number, LineSum>();
+  const { bars, swing, groove, padAmounts } = pattern;
+  const madeOf = [meter, bars, swing, groove, padAmounts, ...steps];
+  for (const pass of openPasses(pattern))
+    for (const [line, { sum, hits }] of passSums(pass, madeOf, () => sumByLine(pass, pattern, meter, steps))) {
+      const known = sums.get(line);
+      sums.set(line, { sum: (known?.sum ?? 0) + sum, hits: (known?.hits ?? 0) + hits });
     }
-  }
   return [...sums]
     .sort(([a], [b]) => a - b)
     .map(([line, { sum, hits }]) => ({ line: line as Ticks, meanTicks: sum / hits, hits }));
+}
+
+interface LineSum {
+  readonly sum: number;
+  readonly hits: number;
+}
+
+const passSums = remember<Pass, ReadonlyMap<number, LineSum>>();
+
+/** How far the hits of a pass lie from their lines, line by line. */
+function sumByLine(pass: Pass, pattern: Pattern, meter: Meter, steps: readonly Ticks[]): ReadonlyMap<number, LineSum> {
+  const bar = barTicks(meter);
+  const length = patternLengthTicks(pattern, meter);
+  const feels = feelOf(pattern, meter);
+  const sums = new Map<number, LineSum>();
+  for (const hit of pass.hits) {
+    if (hit.played.ticks >= length || hit.masked) continue;
+    const { line, missTicks } = missOf(hit, steps, bar, feels(hit.lane).warp);
+    const place = wrap(line, length);
+    const entry = sums.get(place);
+    sums.set(place, { sum: (entry?.sum ?? 0) + missTicks, hits: (entry?.hits ?? 0) + 1 });
+  }
+  return sums;
 }

@@ -1,177 +1,79 @@
 import { padsOf } from "../beat/lanes";
-import type { Hit, Part, Pass, Pattern, QuantizeSettings } from "../beat/beat";
-import { openPasses, patternLengthTicks } from "../beat/beat";
-import { sameQuantize } from "../beat/quantize-settings";
-import { GRID_TICKS, lineAfter, lineBefore } from "../time/grid";
+import type { Part, Pass, Pattern } from "../beat/beat";
+import { openPasses } from "../beat/beat";
 import type { Meter } from "../time/meter";
-import { barTicks, beatTicks } from "../time/meter";
-import type { Ticks } from "../time/ticks";
-import { warpTicks } from "../time/warp";
-import { feelOf, type PadFeel } from "./feel-of";
-import { feelGrid } from "./groove-lines";
-import { gridMisses, gridsOf, isTripletLine, quantizer, type GridSurroundings, type Quantizer } from "./quantize";
-
-/** What is listened to: all of it, without swing and groove, or just what was played. */
-export const HEARINGS = ["grooved", "corrected", "played"] as const;
-export type Hearing = (typeof HEARINGS)[number];
-
-/** A hit with the place where it sounds. */
-export interface HeardHit {
-  readonly hit: Hit;
-  readonly passId: number;
-  /**
-   * Where it sounds, before the loop's end; negative when it sounds ahead of the downbeat, which in a running loop is the
-   * end of the lap before.
-   */
-  readonly ticks: Ticks;
-  /** The line that pulled it, on the straight grid; undefined where it stays as played. */
-  readonly line: Ticks | undefined;
-  /** True when a louder hit of the same pad was corrected to the same line; then it is kept but does not sound. */
-  readonly covered: boolean;
-  /** 1..127, with the accents of the groove. */
-  readonly velocity: number;
-  readonly lengthTicks: Ticks;
-}
-
-/** Where a hit's timing starts from, on the straight grid: its start, or what was played without the feel of then. */
-export function startOf({ start, played }: Hit): Ticks {
-  return start?.ticks ?? played.straightTicks ?? played.ticks;
-}
-
-/** How loud a hit is to begin with: as it was kept, or as it was struck. */
-function levelOf({ start, played }: Hit): number {
-  return start?.velocity ?? played.velocity;
-}
+import {
+  asCovered,
+  correctedHits,
+  NO_PLACE,
+  surroundingsOf,
+  type CorrectedHits,
+  type Surroundings,
+} from "./corrected-hits";
+import { remember } from "../remember";
+import { levelOf, type HeardHit, type Monitoring } from "./heard-hit";
 
 /**
  * Where the hits of a pattern sound: muted passes and masked hits left out, the rest corrected by the settings of their
  * pass or by their own, then swung and grooved. Hits beyond the loop's end are left out. A pure function of its arguments;
- * the order is that of the passes.
+ * the order is that of the passes. A hit that sounds as before is the same object as before.
  */
-export function heard(pattern: Pattern, meter: Meter, hearing: Hearing = "grooved"): readonly HeardHit[] {
-  const length = patternLengthTicks(pattern, meter);
-  const inLoop = (ticks: Ticks) => (ticks >= length ? ticks - length : ticks) as Ticks;
-  const played = hearing === "played";
-  const feels = feelOf(hearing === "grooved" ? pattern : {}, meter);
-  const surroundings: GridSurroundings = {
-    barTicks: barTicks(meter),
-    beatTicks: beatTicks(meter),
-    lengthTicks: length,
-    feelGrid: feelGrid(pattern),
-  };
-  const result: HeardHit[] = [];
+export function heard(pattern: Pattern, meter: Meter, monitoring: Monitoring = "grooved"): readonly HeardHit[] {
+  const surroundings = surroundingsOf(pattern, meter, monitoring);
+  const passes = openPasses(pattern);
+  const newest = passes.at(-1);
+  if (!newest) return [];
+  return together(below(passes.slice(0, -1), surroundings), [newest], surroundings).hits;
+}
+
+/** Passes on top of each other: of hits of one lane that fall on one line the loudest is heard. */
+interface Stack {
+  readonly hits: readonly HeardHit[];
+  /** By lane and line, which of the hits is heard there. */
+  readonly onLine: ReadonlyMap<number, number>;
+  readonly passes: readonly { readonly from: number; readonly corrected: CorrectedHits }[];
+}
+
+const NOTHING: Stack = { hits: [], onLine: new Map(), passes: [] };
+
+const stacks = remember<Pass, Stack>();
+
+/** What lies below the newest pass, which most edits leave as it is: worked out once. */
+function below(passes: readonly Pass[], surroundings: Surroundings): Stack {
+  const newest = passes.at(-1);
+  if (!newest) return NOTHING;
+  return stacks(newest, [...passes, ...surroundings.madeOf], () => together(NOTHING, passes, surroundings));
+}
+
+/** Puts passes on top of a stack. */
+function together(stack: Stack, added: readonly Pass[], surroundings: Surroundings): Stack {
+  const hits = stack.hits.slice();
+  const passes = [...stack.passes];
   const onLine = new Map<number, number>();
-  for (const pass of openPasses(pattern)) {
-    const timings = timingsOf(pass, surroundings);
-    const passTiming = timings(pass.quantize);
-    for (const hit of pass.hits) {
-      if (hit.played.ticks >= length || hit.masked) continue;
-      if (played) {
-        const {
-          played: { ticks, velocity },
-          lengthTicks,
-        } = hit;
-        result.push({ hit, passId: pass.id, ticks, line: undefined, covered: false, velocity, lengthTicks });
-        continue;
+  for (const pass of added) {
+    const corrected = correctedHits(pass, surroundings);
+    passes.push({ from: hits.length, corrected });
+    for (let index = 0; index < corrected.hits.length; index++) {
+      const one = corrected.hits[index]!;
+      const place = corrected.places[index]!;
+      const rival = place === NO_PLACE ? undefined : (onLine.get(place) ?? stack.onLine.get(place));
+      const covered = one.covered || (rival !== undefined && levelOf(hits[rival]!.hit) >= levelOf(one.hit));
+      if (rival !== undefined && !covered) {
+        const its = passes.findLast(({ from }) => from <= rival)!;
+        hits[rival] = asCovered(its.corrected, rival - its.from);
       }
-      const timing = hit.quantize ? timings(hit.quantize) : passTiming;
-      const start = startOf(hit);
-      const { ticks, line } = timing.correct(start, hit.start ? undefined : hit.downbeatTicks);
-      const place = line === undefined ? undefined : linePlace(line, length, hit.lane);
-      const rival = place === undefined ? undefined : onLine.get(place);
-      const keptSilent = hit.start?.covered === true;
-      const covered = keptSilent || (rival !== undefined && levelOf(result[rival]!.hit) >= levelOf(hit));
-      if (rival !== undefined && !covered) result[rival] = { ...result[rival]!, covered: true };
-      if (place !== undefined && !covered) onLine.set(place, result.length);
-      const feel = feels(hit.lane);
-      result.push({
-        hit,
-        passId: pass.id,
-        ticks: inLoop(moved(inLoop(ticks), line, timing, feel, hit.id, surroundings.barTicks)),
-        line,
-        covered,
-        velocity: feel.velocity(levelOf(hit), ticks, hit.id),
-        lengthTicks: heardLength(hit, start, ticks, timing, surroundings),
-      });
+      if (place !== NO_PLACE && !covered) onLine.set(place, hits.length);
+      hits.push(covered ? asCovered(corrected, index) : one);
     }
   }
-  return result;
+  return { hits, onLine, passes };
 }
 
-/** The settings of some hits, made ready. */
-interface Timing {
-  readonly settings: QuantizeSettings;
-  readonly grids: ReturnType<typeof gridsOf>;
-  readonly mixed: boolean;
-  readonly correct: Quantizer;
-}
-
-/** Settings that were used last; hits that were made on a grid come with equal ones, but not always the same object. */
-const TIMINGS_KEPT = 8;
-
-/** @returns what makes settings ready for the hits of a pass, once for all that are equal */
-function timingsOf(pass: Pass, surroundings: GridSurroundings): (settings: QuantizeSettings) => Timing {
-  const starts = () => pass.hits.filter(({ masked }) => !masked).map(startOf);
-  const misses = gridMisses(starts, surroundings);
-  const kept: Timing[] = [];
-  let oldest = 0;
-  return (wanted) => {
-    for (const timing of kept) if (sameQuantize(timing.settings, wanted)) return timing;
-    const grids = gridsOf(wanted, surroundings.feelGrid);
-    const correct = quantizer(wanted, surroundings, misses);
-    const timing = { settings: wanted, grids, mixed: grids.length > 1, correct };
-    kept[oldest] = timing;
-    oldest = (oldest + 1) % TIMINGS_KEPT;
-    return timing;
-  };
-}
-
-/** From the straight grid to where swing, groove and chance put it. */
-function moved(
-  ticks: Ticks,
-  line: Ticks | undefined,
-  { mixed, grids }: Timing,
-  feel: PadFeel,
-  hitId: number,
-  barTicks: Ticks,
-): Ticks {
-  const unswung = mixed && line !== undefined && isTripletLine(line, grids, barTicks);
-  return (warpTicks(unswung ? feel.unswung : feel.warp, ticks) + feel.shiftTicks(hitId)) as Ticks;
-}
-
-function heardLength(
-  hit: Hit,
-  start: Ticks,
-  ticks: Ticks,
-  { settings: { ends }, grids }: Timing,
-  { barTicks }: GridSurroundings,
-): Ticks {
-  const lengthTicks = hit.start?.lengthTicks ?? hit.lengthTicks;
-  if (ends === undefined) return lengthTicks;
-  if (typeof ends === "number") return ends;
-  const end = (start + lengthTicks) as Ticks;
-  const oldEnd = Math.max(1, end - ticks) as Ticks;
-  if (ends === "played" || grids.length === 0) return oldEnd;
-  // The nearest line after the start.
-  const step = Math.min(...grids.map((name) => GRID_TICKS[name])) as Ticks;
-  const first = lineAfter(lineBefore(ticks, step, barTicks), step, barTicks);
-  const before = lineBefore(end, step, barTicks);
-  const after = lineAfter(before, step, barTicks);
-  return (Math.max(first, end - before < after - end ? before : after) - ticks) as Ticks;
-}
-
-const remembered = new WeakMap<
-  Pattern,
-  { readonly meter: Meter; readonly hearing: Hearing; readonly hits: readonly HeardHit[] }
->();
+const patterns = remember<Pattern, readonly HeardHit[]>();
 
 /** The same, worked out once for a pattern that does not change: the picture, the sound and the figures all ask. */
-export function cachedHeard(pattern: Pattern, meter: Meter, hearing: Hearing = "grooved"): readonly HeardHit[] {
-  const known = remembered.get(pattern);
-  if (known?.meter === meter && known.hearing === hearing) return known.hits;
-  const hits = heard(pattern, meter, hearing);
-  remembered.set(pattern, { meter, hearing, hits });
-  return hits;
+export function cachedHeard(pattern: Pattern, meter: Meter, monitoring: Monitoring = "grooved"): readonly HeardHit[] {
+  return patterns(pattern, [meter, monitoring], () => heard(pattern, meter, monitoring));
 }
 
 /** What of a pattern reaches the ear: neither covered, nor on a muted pad, nor beside a soloed one. */
@@ -179,10 +81,10 @@ export function sounding(
   part: Part,
   pattern: Pattern,
   meter: Meter,
-  hearing: Hearing = "grooved",
+  monitoring: Monitoring = "grooved",
 ): readonly HeardHit[] {
   const silenced = silencedLanes(part);
-  return cachedHeard(pattern, meter, hearing).filter(({ hit, covered }) => !covered && !silenced.has(hit.lane));
+  return cachedHeard(pattern, meter, monitoring).filter(({ hit, covered }) => !covered && !silenced.has(hit.lane));
 }
 
 /** The pads that are muted, or stand beside a soloed one; of notes there are none. */
@@ -190,10 +92,4 @@ export function silencedLanes(part: Part): ReadonlySet<number> {
   const pads = padsOf(part);
   const solo = pads.some(({ soloed }) => soloed);
   return new Set(pads.filter((pad) => (solo ? !pad.soloed : pad.muted)).map(({ id }) => id));
-}
-
-/** A pad and a line on the circle of the loop as one small whole number, which a map finds fastest. */
-function linePlace(line: number, length: number, pad: number): number {
-  const onCircle = line < 0 ? line + length : line >= length ? line - length : line;
-  return (onCircle * 128 + pad) | 0;
 }

@@ -1,9 +1,10 @@
 import { pointStarts, type Beat, type Hit, type Start, type Pass, type Pattern } from "../beat/beat";
-import type { PatternPlace, TimingPoint } from "../beat/beat";
+import type { PatternRef, TimingPoint } from "../beat/beat";
 import { editPattern, findPattern, numberHit } from "../beat/edit";
 import { MAX_POINT_STARTS } from "../limits";
 import { barTicks, type Meter } from "../time/meter";
-import { heard, startOf } from "./heard";
+import { heard } from "./heard";
+import { startOf } from "./heard-hit";
 
 /** Older points make room for newer ones. */
 export const MAX_POINTS = 32;
@@ -12,7 +13,7 @@ export const MAX_POINTS = 32;
  * Makes what is heard the new start: every hit begins from where it sounds, at the level it sounds, with nothing on top.
  * The played times stay. The state is a point to come back to.
  */
-export function keepTiming(beat: Beat, place: PatternPlace, name: string): Beat {
+export function keepTiming(beat: Beat, place: PatternRef, name: string): Beat {
   const pattern = findPattern(beat, place);
   const starts = heardStarts(pattern, beat.meter);
   const point: TimingPoint = { id: beat.nextId, name: name.trim().slice(0, 120) || "Kept", starts };
@@ -24,14 +25,14 @@ export function keepTiming(beat: Beat, place: PatternPlace, name: string): Beat 
 }
 
 /** Goes back to a point, exactly; hits that were recorded since keep their own timing. Without that point nothing changes. */
-export function returnToPoint(beat: Beat, place: PatternPlace, pointId: number): Beat {
+export function returnToPoint(beat: Beat, place: PatternRef, pointId: number): Beat {
   const point = findPattern(beat, place).points?.find(({ id }) => id === pointId);
   if (!point) return beat;
   return editPattern(beat, place, (pattern) => startFrom(pattern, ({ id }) => point.starts[id]));
 }
 
 /** Goes back to what was played: every hit where and as hard as the stick fell. */
-export function returnToPlayed(beat: Beat, place: PatternPlace): Beat {
+export function returnToPlayed(beat: Beat, place: PatternRef): Beat {
   return editPattern(beat, place, (pattern) =>
     startFrom(pattern, ({ played: { ticks, velocity } }) => ({ ticks, velocity, by: "keep" })),
   );

@@ -6,7 +6,8 @@ import type { Meter } from "../time/meter";
 import { barTicks } from "../time/meter";
 import type { Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
-import { cachedHeard, type HeardHit, type Hearing } from "./heard";
+import { cachedHeard } from "./heard";
+import type { HeardHit, Monitoring } from "./heard-hit";
 
 /** A hit of the stretch that goes round. */
 export interface LoopHit extends HeardHit {
@@ -15,22 +16,33 @@ export interface LoopHit extends HeardHit {
 }
 
 /**
- * The hits that a loop over a stretch of a pattern has, covered ones included. A hit goes with its line; one without a
- * line belongs to a stretch from half a grid step before its start to as much before its end, as recording has it.
+ * Where hits of a pattern lie in a stretch of it that goes round: undefined for those that it does not have. A hit goes with
+ * its line; one without a line belongs to a stretch from half a grid step before its start to as much before its end, as
+ * recording has it.
  */
+export function loopPlaces(
+  pattern: Pattern,
+  meter: Meter,
+  span: LoopSpan,
+  grid: GridName,
+): (hit: HeardHit) => Ticks | undefined {
+  const length = patternLengthTicks(pattern, meter);
+  if (span.lengthTicks === length) return ({ ticks }) => ticks;
+  const early = earlyReachTicks(grid, barTicks(meter), (span.startTicks || length) as Ticks);
+  return (hit) => inSpan(hit, span, length, early);
+}
+
+/** The hits that a loop over a stretch of a pattern has, covered ones included. */
 export function loopHits(
   pattern: Pattern,
   meter: Meter,
   span: LoopSpan,
   grid: GridName,
-  hearing: Hearing = "grooved",
+  monitoring: Monitoring = "grooved",
 ): readonly LoopHit[] {
-  const length = patternLengthTicks(pattern, meter);
-  const all = cachedHeard(pattern, meter, hearing);
-  if (span.lengthTicks === length) return all.map((hit) => atLoopTicks(hit, hit.ticks));
-  const early = earlyReachTicks(grid, barTicks(meter), (span.startTicks || length) as Ticks);
-  return all.flatMap((hit) => {
-    const loopTicks = inSpan(hit, span, length, early);
+  const placeOf = loopPlaces(pattern, meter, span, grid);
+  return cachedHeard(pattern, meter, monitoring).flatMap((hit) => {
+    const loopTicks = placeOf(hit);
     return loopTicks === undefined ? [] : [atLoopTicks(hit, loopTicks)];
   });
 }

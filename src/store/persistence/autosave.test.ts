@@ -55,6 +55,24 @@ test.each([1, 2, 3, 4, 5, 6])(
   },
 );
 
+test("while only the open pass grows the rest is written seldom; what else is changed meanwhile is on disk as soon as ever", () => {
+  const { workspace, repository, play } = session();
+  const written: { readonly atMs: number; readonly beat: Beat }[] = [];
+  jest.spyOn(repository.beats, "save").mockImplementation(async ({ beat }) => {
+    written.push({ atMs: performance.now(), beat });
+    return "disk";
+  });
+  jest.spyOn(repository.beats, "writeJournal").mockImplementation(async () => {});
+  workspace.transport.toggleRecord();
+  for (let ms = 100; ms < 12_000; ms += 97) play(0, ms);
+  expect(written.length).toBeLessThanOrEqual(3);
+  const changedMs = performance.now();
+  workspace.timing.setFeel(() => ({ swing: { ratio: 0.6, unit: "1/16" } }), "Swing");
+  for (let ms = 12_000; ms < 14_500; ms += 97) play(0, ms);
+  const swung = written.find(({ beat }) => beat.parts[0]!.patterns[0]!.swing);
+  expect(swung!.atMs - changedMs).toBeLessThanOrEqual(2000);
+});
+
 test("while a pass is open the journal is at most half a second behind", () => {
   const { workspace, repository, play, goTo } = session();
   let journal: readonly KeptPass[] = [];

@@ -2,12 +2,15 @@ import type { Beat, Pattern } from "@/core/beat/beat";
 import { removePass } from "@/core/beat/edit";
 import { newPasses, type KeptPass } from "@/core/beat/kept-pass";
 import type { Recording } from "@/core/record/record-stroke";
+import { sameItems } from "@/core/remember";
 import type { BeatTable, Saved } from "./beat-table";
 import type { KeptBeat } from "./kept-beat";
 
 /** A beat is saved when nothing was changed for so long, and at the latest so long after the first change. */
 const SAVE_DELAY_MS = 400;
 const LONGEST_WAIT_MS = 1500;
+/** The same while nothing has changed but the open pass, which the journal holds: the rest is on disk as it is. */
+const LONGEST_WAIT_RECORDING_MS = 6000;
 /** Shorter than any lap, so that a crash loses no more of what is recorded than this. */
 const JOURNAL_INTERVAL_MS = 500;
 
@@ -95,9 +98,18 @@ export class Autosave {
   }
 
   private keptBeat(whole: boolean): KeptBeat {
-    const { beat, recordings, lost } = this.deps.current();
-    const settled = whole ? beat : recordings.reduce(withoutOpenPass, beat);
+    const { beat, lost } = this.deps.current();
+    const settled = whole ? beat : this.withoutOpen();
     return { beat: settled, passes: [...lost, ...newPasses(beat, settled)] };
+  }
+
+  private withoutOpen(): Beat {
+    const { beat, recordings } = this.deps.current();
+    return recordings.reduce(withoutOpenPass, beat);
+  }
+
+  private onlyOpenIsNew(): boolean {
+    return this.deps.current().recordings.length > 0 && sameBesideIds(this.withoutOpen(), this.settled);
   }
 
   /** One timer for a flood of changes: it waits on until the last of them is old enough, or the first one is too old. */
@@ -105,7 +117,8 @@ export class Autosave {
     this.saveTimer = undefined;
     const nowMs = performance.now();
     const quietMs = this.changedAtMs + SAVE_DELAY_MS - nowMs;
-    const latestMs = (this.unsavedSinceMs ?? nowMs) + LONGEST_WAIT_MS - nowMs;
+    const longestMs = this.onlyOpenIsNew() ? LONGEST_WAIT_RECORDING_MS : LONGEST_WAIT_MS;
+    const latestMs = (this.unsavedSinceMs ?? nowMs) + longestMs - nowMs;
     const waitMs = Math.min(quietMs, latestMs);
     if (waitMs <= 0) void this.flush();
     else this.saveTimer = setTimeout(() => this.saveWhenQuiet(), waitMs);
@@ -141,6 +154,28 @@ function withoutOpenPass(beat: Beat, open: Recording): Beat {
   if (open.passId === undefined) return beat;
   const known = patternOf(beat, open)?.passes.some(({ id }) => id === open.passId);
   return known ? removePass(beat, open.place, open.passId) : beat;
+}
+
+/** True for beats with the same passes, by reference, in the same parts and patterns; other ids may be free in them. */
+function sameBesideIds({ nextId: _, parts, ...rest }: Beat, { nextId: __, parts: others, ...other }: Beat): boolean {
+  return (
+    sameValues(rest, other) &&
+    parts.length === others.length &&
+    parts.every(({ patterns, ...part }, at) => {
+      const { patterns: before, ...partBefore } = others[at]!;
+      const samePattern = ({ passes, ...pattern }: Pattern, { passes: known, ...patternBefore }: Pattern) =>
+        sameValues(pattern, patternBefore) && sameItems(passes, known);
+      return (
+        sameValues(part, partBefore) &&
+        patterns.length === before.length &&
+        patterns.every((one, index) => samePattern(one, before[index]!))
+      );
+    })
+  );
+}
+
+function sameValues(a: object, b: object): boolean {
+  return sameItems(Object.entries(a).flat(), Object.entries(b).flat());
 }
 
 /** Its pattern may have been undone. */

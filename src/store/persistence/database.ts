@@ -5,7 +5,7 @@ import type { KeptPass } from "@/core/beat/kept-pass";
 import { upgradeBeat, upgradeKeptPass, type Beat1, type KeptPass1 } from "@/core/formats/beat-1";
 import type { Sounds } from "@/core/sound/sound";
 import type { DeviceProfile } from "@/inputs/device-profile";
-import type { Settings } from "../settings";
+import type { Settings } from "../workspace/settings";
 
 export interface BeatRecord {
   readonly id: string;

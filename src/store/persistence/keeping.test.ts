@@ -14,8 +14,8 @@ import {
   repositoryOf,
   strike,
 } from "../../../tests/support/open-workspace";
-import { Shelf } from "../shelf";
-import type { Workspace } from "../workspace";
+import { Shelf } from "../shelf/shelf";
+import type { Workspace } from "../workspace/workspace";
 import { EchoPocketDatabase } from "./database";
 import type { Repository } from "./repository";
 

@@ -9,7 +9,7 @@ import {
   strike,
 } from "../../../tests/support/open-workspace";
 import { EchoPocketDatabase } from "./database";
-import type { Workspace } from "../workspace";
+import type { Workspace } from "../workspace/workspace";
 
 const strokeOf = (pad: number) => ({
   timeMs: 1000 + pad,

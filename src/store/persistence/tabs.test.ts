@@ -8,8 +8,8 @@ import { seededRandom } from "@/core/random";
 import type { Ticks } from "@/core/time/ticks";
 import { lockManager } from "../../../tests/support/lock-manager";
 import { localStorageInMemory, newDatabaseName, repositoryOf } from "../../../tests/support/open-workspace";
-import { openWorkspace, type OpenedWorkspace } from "../open-workspace";
-import { Shelf } from "../shelf";
+import { openWorkspace, type OpenedWorkspace } from "../workspace/open-workspace";
+import { Shelf } from "../shelf/shelf";
 import { EchoPocketDatabase } from "./database";
 
 const SEEDS = Array.from({ length: 24 }, (_, index) => index + 1);

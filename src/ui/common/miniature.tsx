@@ -9,48 +9,78 @@ const ROW = 6;
 /** Sizes that can be told apart in so little room. */
 const SIZE_STEPS = 4;
 
-export interface MiniatureProps {
-  readonly beat: Beat;
+/** What a part plays. */
+export interface MiniatureLoop {
   readonly part: Part;
   readonly pattern: Pattern;
+}
+
+export interface MiniatureProps {
+  readonly beat: Beat;
+  /** What plays together, as long as the longest of them: the others go round meanwhile. */
+  readonly loops: readonly MiniatureLoop[];
   readonly className: string;
 }
 
-/** A loop at a glance: only the lanes that are used, the kick at the bottom. */
-export const Miniature = memo(function Miniature({ beat, part, pattern, className }: MiniatureProps) {
-  const marks = layoutHits(beat, lanesOf(part), pattern, wholeScale(pattern, beat.meter, WIDTH)).filter(
-    ({ covered }) => !covered,
-  );
-  const hitPads = new Set(marks.map(({ padId }) => padId));
-  const used = lanesOf(part)
-    .filter(({ id }) => hitPads.has(id))
-    .toReversed();
-  const rowOf = new Map(used.map(({ id }, row) => [id, row]));
-  const height = Math.max(8, used.length) * ROW;
-  const offset = height - used.length * ROW;
+/** Loops at a glance, one part over the other: only the lanes that are used, the kick at the bottom. */
+export const Miniature = memo(function Miniature({ beat, loops, className }: MiniatureProps) {
+  const longest = Math.max(...loops.map(({ pattern }) => pattern.bars));
+  const bands = loops.map((loop) => bandOf(beat, loop, longest)).toReversed();
+  const rows = bands.reduce((sum, { used }) => sum + used.length, 0);
+  const height = Math.max(8, rows) * ROW;
+  let top = height - rows * ROW;
+  const boxes = new Map<LaneFamily, Set<string>>();
+  for (const { marks, used, starts } of bands) {
+    const topOf = new Map(used.map((id, row) => [id, top + row * ROW]));
+    for (const start of starts) addBoxes(boxes, marks, start, topOf);
+    top += used.length * ROW;
+  }
   return (
     <svg className={className} viewBox={`0 0 ${WIDTH} ${height}`} preserveAspectRatio="none" aria-hidden>
-      {[...outlines(marks, (padId) => offset + rowOf.get(padId)! * ROW)].map(([family, boxes]) => (
-        <path key={family} d={[...boxes].join("")} fill={familyColor(family)} />
+      {[...boxes].map(([family, one]) => (
+        <path key={family} d={[...one].join("")} fill={familyColor(family)} />
       ))}
     </svg>
   );
-}, sameLoop);
+}, sameLoops);
 
-/** Of the beat only the meter shows. */
-function sameLoop(a: MiniatureProps, b: MiniatureProps): boolean {
-  return a.pattern === b.pattern && a.beat.meter === b.beat.meter && padsOf(a.part) === padsOf(b.part);
+/** They look the same: of the beat only the meter shows. */
+export function sameLoops(a: Pick<MiniatureProps, "beat" | "loops">, b: typeof a): boolean {
+  const same = (one: MiniatureLoop, other: MiniatureLoop | undefined) =>
+    one.pattern === other?.pattern && padsOf(one.part) === padsOf(other.part);
+  return (
+    a.beat.meter === b.beat.meter &&
+    a.loops.length === b.loops.length &&
+    a.loops.every((loop, at) => same(loop, b.loops[at]))
+  );
+}
+
+/** The hits of a part, its lanes from the top, and where its laps begin. */
+function bandOf(beat: Beat, { part, pattern }: MiniatureLoop, longestBars: number) {
+  const width = (WIDTH * pattern.bars) / longestBars;
+  const lanes = lanesOf(part);
+  const marks = layoutHits(beat, lanes, pattern, wholeScale(pattern, beat.meter, width)).filter(
+    ({ covered }) => !covered,
+  );
+  const hitLanes = new Set(marks.map(({ lane }) => lane));
+  const used = lanes.flatMap(({ id }) => (hitLanes.has(id) ? [id] : [])).toReversed();
+  const starts = Array.from({ length: Math.ceil(longestBars / pattern.bars) }, (_, lap) => lap * width);
+  return { marks, used, starts };
 }
 
 /** One outline a family, and what would lie on top of its like but once: thousands of hits are few elements. */
-function outlines(marks: readonly HitMark[], topOf: (padId: number) => number) {
-  const boxes = new Map<LaneFamily, Set<string>>();
-  for (const { padId, x, size, family } of marks) {
+function addBoxes(
+  boxes: Map<LaneFamily, Set<string>>,
+  marks: readonly HitMark[],
+  start: number,
+  topOf: ReadonlyMap<number, number>,
+): void {
+  for (const { lane, x, size, family } of marks) {
+    if (start + x > WIDTH) continue;
     const step = Math.round(size * SIZE_STEPS) / SIZE_STEPS;
-    const top = topOf(padId) + (1 - step) * 2.5;
+    const top = topOf.get(lane)! + (1 - step) * 2.5;
     const wide = 3 + 3 * step;
-    const box = `M${Math.round(x) - 2} ${top.toFixed(1)}h${wide.toFixed(1)}v${(step * ROW - 1).toFixed(1)}h${(-wide).toFixed(1)}z`;
+    const box = `M${Math.round(start + x) - 2} ${top.toFixed(1)}h${wide.toFixed(1)}v${(step * ROW - 1).toFixed(1)}h${(-wide).toFixed(1)}z`;
     boxes.set(family, (boxes.get(family) ?? new Set()).add(box));
   }
-  return boxes;
 }

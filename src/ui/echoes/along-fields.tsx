@@ -1,7 +1,7 @@
 "use client";
 
 import { LAP_FOLDS, type LapFold } from "@/core/recover/bring-back-along";
-import type { OpenEcho } from "@/store/open-echo";
+import type { OpenEcho } from "@/store/echoes/open-echo";
 import { alongHits, homeOf } from "@/core/recover/bring-back";
 import { SettingSelect } from "../common/setting-select";
 import { TempoChoice } from "./tempo-choice";
@@ -18,7 +18,7 @@ const FOLD_WORDS: Readonly<Record<LapFold, string>> = {
 
 /** How what was played with the loop comes back to it. */
 export function AlongFields({ open: { echo, along, tempo } }: { readonly open: OpenEcho }) {
-  const { echoDesk } = useWorkspace();
+  const { recall } = useWorkspace();
   const beat = useBeat();
   const hits = alongHits(echo, beat);
   const laps = [...new Set(hits.map((hit) => hit.along.lap))].sort((a, b) => a - b);
@@ -31,14 +31,14 @@ export function AlongFields({ open: { echo, along, tempo } }: { readonly open: O
         label="Laps"
         value={along.fold}
         options={folds}
-        onChange={(fold: LapFold) => echoDesk.setRecall({ along: { fold } })}
+        onChange={(fold: LapFold) => recall.setRecall({ along: { fold } })}
       />
       {along.fold === "one" && (
         <SettingSelect
           label="Which lap"
           value={String(along.lap)}
           options={lapWords}
-          onChange={(lap) => echoDesk.setRecall({ along: { lap: Number(lap) } })}
+          onChange={(lap) => recall.setRecall({ along: { lap: Number(lap) } })}
         />
       )}
       {home && (
@@ -47,15 +47,11 @@ export function AlongFields({ open: { echo, along, tempo } }: { readonly open: O
           value={along.fold === "unrolled" ? "new" : along.into}
           options={{ same: "its pattern", new: "a new pattern" }}
           disabled={along.fold === "unrolled"}
-          onChange={(into: "same" | "new") => echoDesk.setRecall({ along: { into } })}
+          onChange={(into: "same" | "new") => recall.setRecall({ along: { into } })}
         />
       )}
       {!home && (
-        <TempoChoice
-          bpm={hits[0]!.along.bpm}
-          tempo={tempo}
-          onChange={(value) => echoDesk.setRecall({ tempo: value })}
-        />
+        <TempoChoice bpm={hits[0]!.along.bpm} tempo={tempo} onChange={(value) => recall.setRecall({ tempo: value })} />
       )}
     </div>
   );

@@ -1,8 +1,8 @@
 "use client";
 
 import { useState } from "react";
-import type { Reading } from "@/core/recover/readings";
-import { straightens, type OpenEcho } from "@/store/open-echo";
+import type { Reading } from "@/core/recover/reading";
+import { straightens, type OpenEcho } from "@/store/echoes/open-echo";
 import { useWorkspace } from "../workspace/use-workspace";
 import { EchoHandle } from "./echo-handle";
 import { echoMarks } from "./echo-marks";
@@ -65,7 +65,7 @@ function mapScale({ whole }: OpenEcho, lines: readonly MapLine[]): MapScale {
 
 /** The first and the last hit that come back. */
 function EndHandles({ open: { whole, echo, from }, scale }: { readonly open: OpenEcho; readonly scale: MapScale }) {
-  const { echoDesk } = useWorkspace();
+  const { review } = useWorkspace();
   const times = whole.hits.map(({ timeMs }) => timeMs / 1000);
   const to = from + echo.hits.length;
   const nearestHit = (share: number) => {
@@ -83,8 +83,8 @@ function EndHandles({ open: { whole, echo, from }, scale }: { readonly open: Ope
         min={0}
         max={to - 1}
         text={`hit ${from + 1} of ${times.length}`}
-        onStep={(by) => echoDesk.stepEnd("first", by)}
-        onDrag={(share) => echoDesk.trim(Math.min(nearestHit(share), to - 1), to)}
+        onStep={(by) => review.stepEnd("first", by)}
+        onDrag={(share) => review.trim(Math.min(nearestHit(share), to - 1), to)}
       />
       <EchoHandle
         label="Last hit"
@@ -94,8 +94,8 @@ function EndHandles({ open: { whole, echo, from }, scale }: { readonly open: Ope
         min={from}
         max={times.length - 1}
         text={`hit ${to} of ${times.length}`}
-        onStep={(by) => echoDesk.stepEnd("last", by)}
-        onDrag={(share) => echoDesk.trim(from, Math.max(nearestHit(share), from) + 1)}
+        onStep={(by) => review.stepEnd("last", by)}
+        onDrag={(share) => review.trim(from, Math.max(nearestHit(share), from) + 1)}
       />
     </>
   );
@@ -108,11 +108,11 @@ interface DownbeatHandleProps {
 }
 
 function DownbeatHandle({ open: { whole }, reading: { downbeat }, scale }: DownbeatHandleProps) {
-  const { echoDesk } = useWorkspace();
+  const { readings } = useWorkspace();
   const [dragged, setDragged] = useState<number>();
   const first = whole.id / 1000;
   const drop = () => {
-    if (dragged !== undefined) echoDesk.hint({ downbeat: dragged });
+    if (dragged !== undefined) readings.hint({ downbeat: dragged });
     setDragged(undefined);
   };
   return (
@@ -124,7 +124,7 @@ function DownbeatHandle({ open: { whole }, reading: { downbeat }, scale }: Downb
       min={-10_000}
       max={Math.round(whole.endMs - whole.id)}
       text={`${(downbeat - first).toFixed(2)} s after the first hit`}
-      onStep={(by) => echoDesk.stepDownbeat(by)}
+      onStep={(by) => readings.stepDownbeat(by)}
       onDrag={(share) => setDragged(scale.secondsOf(share))}
       onDrop={drop}
     />

@@ -34,7 +34,7 @@ export const EchoRow = memo(function EchoRow({ echo, first }: { readonly echo: E
         type="button"
         className={styles.summary}
         aria-expanded={open}
-        onClick={() => workspace.echoDesk.open(open ? undefined : echo)}
+        onClick={() => workspace.review.open(open ? undefined : echo)}
       >
         {!open && <EchoPicture echo={echo} className={styles.picture!} />}
         <span className={styles.line}>

@@ -10,7 +10,7 @@ import styles from "./echoes.module.scss";
 const SHOWN = 40;
 
 /** What was played, recorded or not, phrase by phrase, the newest on top. */
-export function EchoesPanel() {
+export default function EchoesPanel() {
   const echoes = useWorkspaceState((state) => state.echoes);
   const openId = useWorkspaceState(({ openEcho }) => openEcho?.whole.id);
   const [more, setMore] = useState(0);
@@ -108,7 +108,7 @@ function ForgetButton() {
     );
   const forget = () => {
     setAsking(false);
-    workspace.echoDesk.open(undefined);
+    workspace.review.open(undefined);
     void workspace.echoes.clear();
   };
   return (

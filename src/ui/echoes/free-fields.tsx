@@ -2,8 +2,8 @@
 
 import { ArrowCounterclockwise } from "react-bootstrap-icons";
 import { driftOf } from "@/core/recover/pulse";
-import type { Reading } from "@/core/recover/readings";
-import { straightens, type OpenEcho } from "@/store/open-echo";
+import type { Reading } from "@/core/recover/reading";
+import { straightens, type OpenEcho } from "@/store/echoes/open-echo";
 import { TempoChoice } from "./tempo-choice";
 import { useWorkspace } from "../workspace/use-workspace";
 import { DriftCurve } from "./drift-curve";
@@ -14,7 +14,7 @@ const STEADY = 0.005;
 
 /** How what was played without a click is read, and what the player knows better. */
 export function FreeFields({ open }: { readonly open: OpenEcho }) {
-  const { echoDesk } = useWorkspace();
+  const { recall } = useWorkspace();
   const { readings, chosen } = open;
   const reading = readings?.[chosen];
   if (!readings) return <p className={styles.says}>Reading…</p>;
@@ -23,14 +23,14 @@ export function FreeFields({ open }: { readonly open: OpenEcho }) {
     <>
       <ReadingList open={open} readings={readings} />
       <KnownBetter bars={reading.bars} taps={open.taps} />
-      <TempoChoice bpm={reading.bpm} tempo={open.tempo} onChange={(tempo) => echoDesk.setRecall({ tempo })} />
+      <TempoChoice bpm={reading.bpm} tempo={open.tempo} onChange={(tempo) => recall.setRecall({ tempo })} />
       <div className={styles.drift}>
         <label className={styles.check}>
           <input
             type="checkbox"
             className="form-check-input"
             checked={straightens(open, reading)}
-            onChange={(event) => echoDesk.setRecall({ straighten: event.currentTarget.checked })}
+            onChange={(event) => recall.setRecall({ straighten: event.currentTarget.checked })}
           />
           <span>Straighten drift: {driftInWords(driftOf(reading.pulse))}</span>
         </label>
@@ -46,13 +46,13 @@ interface ReadingListProps {
 }
 
 function ReadingList({ open: { hints, chosen }, readings }: ReadingListProps) {
-  const { echoDesk } = useWorkspace();
+  const workspace = useWorkspace();
   const hinted = Object.values(hints).some((hint) => hint !== undefined);
   return (
     <fieldset className={styles.readings}>
       <legend className="small-label">Readings</legend>
       {hinted && (
-        <button type="button" className={`btn btn-sm ${styles.found}`} onClick={() => echoDesk.forgetHints()}>
+        <button type="button" className={`btn btn-sm ${styles.found}`} onClick={() => workspace.readings.forgetHints()}>
           <ArrowCounterclockwise aria-hidden /> As it was found
         </button>
       )}
@@ -63,7 +63,7 @@ function ReadingList({ open: { hints, chosen }, readings }: ReadingListProps) {
             name="reading"
             className="form-check-input"
             checked={index === chosen}
-            onChange={() => echoDesk.choose(index)}
+            onChange={() => workspace.readings.choose(index)}
           />
           <span>{inWords(one)}</span>
           <span className="numerals">{shareInWords(one.confidence)}</span>
@@ -75,7 +75,7 @@ function ReadingList({ open: { hints, chosen }, readings }: ReadingListProps) {
 
 /** Tempo and length, put right by whoever played it. */
 function KnownBetter({ bars, taps }: { readonly bars: number; readonly taps: number }) {
-  const { echoDesk } = useWorkspace();
+  const { readings } = useWorkspace();
   const small = (label: string, text: string, onClick: () => void, disabled = false) => (
     <button type="button" className="btn btn-sm" aria-label={label} title={label} disabled={disabled} onClick={onClick}>
       {text}
@@ -83,19 +83,19 @@ function KnownBetter({ bars, taps }: { readonly bars: number; readonly taps: num
   );
   return (
     <div className={styles.actions} role="group" aria-label="What you know better">
-      {small("Half as fast", "½", () => echoDesk.scaleTempo(0.5))}
-      {small("Twice as fast", "×2", () => echoDesk.scaleTempo(2))}
-      {small("A bar less", "− bar", () => echoDesk.stepBars(-1), bars <= 1)}
-      {small("A bar more", "+ bar", () => echoDesk.stepBars(1))}
+      {small("Half as fast", "½", () => readings.scaleTempo(0.5))}
+      {small("Twice as fast", "×2", () => readings.scaleTempo(2))}
+      {small("A bar less", "− bar", () => readings.stepBars(-1), bars <= 1)}
+      {small("A bar more", "+ bar", () => readings.stepBars(1))}
       <button
         type="button"
         className="btn btn-sm"
         title="Tap along: the taps say the tempo"
-        onPointerDown={(event) => echoDesk.tap(event.timeStamp)}
+        onPointerDown={(event) => readings.tap(event.timeStamp)}
         onKeyDown={(event) => {
           if (event.repeat || (event.key !== "Enter" && event.key !== " ")) return;
           event.preventDefault();
-          echoDesk.tap(event.timeStamp);
+          readings.tap(event.timeStamp);
         }}
       >
         Tap along{taps > 0 ? ` ${taps}` : ""}

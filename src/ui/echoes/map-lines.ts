@@ -1,9 +1,9 @@
 import { barQuarters } from "@/core/recover/meter-profile";
 import { secondsAt } from "@/core/recover/pulse";
-import type { Reading } from "@/core/recover/readings";
+import type { Reading } from "@/core/recover/reading";
 import { ticksToSeconds } from "@/core/time/tempo";
 import type { Ticks } from "@/core/time/ticks";
-import type { OpenEcho } from "@/store/open-echo";
+import type { OpenEcho } from "@/store/echoes/open-echo";
 
 /** A line in the picture of an echo. */
 export interface MapLine {

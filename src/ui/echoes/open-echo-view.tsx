@@ -2,10 +2,10 @@
 
 import { useMemo } from "react";
 import { Download, Play, Stop } from "react-bootstrap-icons";
-import type { OpenEcho } from "@/store/open-echo";
+import { isAlong, type OpenEcho } from "@/store/echoes/open-echo";
 import { download, fileNameOf } from "../common/download";
 import { useKeyName } from "../common/use-key-name";
-import { useBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useBeat, useOfBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { SettingSelect } from "../common/setting-select";
 import { AlongFields } from "./along-fields";
 import { EchoMap } from "./echo-map";
@@ -16,11 +16,11 @@ const ALL = "";
 
 /** The echo that is open: what it is, how it would come back, and how that sounds. */
 export function OpenEchoView({ mayJoin }: { readonly mayJoin: boolean }) {
-  const { echoDesk } = useWorkspace();
+  const beat = useBeat();
   const open = useWorkspaceState(({ openEcho }) => openEcho);
   const joined = useWorkspaceState(({ joinedEchoes }) => open !== undefined && joinedEchoes.size > 0);
   if (!open) return null;
-  const along = echoDesk.isAlong(open.echo);
+  const along = isAlong(open.echo, beat);
   const reading = along ? undefined : open.readings?.[open.chosen];
   const ready = along || reading !== undefined;
   return (
@@ -37,14 +37,14 @@ export function OpenEchoView({ mayJoin }: { readonly mayJoin: boolean }) {
 
 /** Hear it, bring it back, save it. */
 function EchoButtons({ ready }: { readonly ready: boolean }) {
-  const { echoDesk } = useWorkspace();
+  const { recall } = useWorkspace();
   const { words: hearKey } = useKeyName("hearEcho");
   const { words: backKey } = useKeyName("bringBack");
-  const { name } = useBeat();
+  const name = useOfBeat(({ name }) => name);
   const heard = useWorkspaceState(({ preview }) => preview !== undefined);
   const readOnly = useWorkspaceState((state) => state.readOnly);
-  const saveMidi = () => {
-    const bytes = echoDesk.midi();
+  const saveMidi = async () => {
+    const bytes = await recall.midi();
     if (bytes) download(bytes, `${fileNameOf(name)} echo.mid`, "audio/midi");
   };
   return (
@@ -55,7 +55,7 @@ function EchoButtons({ ready }: { readonly ready: boolean }) {
         disabled={!ready}
         aria-pressed={heard}
         title={`Hears it as it would come back (${hearKey})`}
-        onClick={() => echoDesk.toggleHearing()}
+        onClick={() => recall.toggleHearing()}
       >
         {heard ? <Stop aria-hidden /> : <Play aria-hidden />} Hear
       </button>
@@ -64,11 +64,11 @@ function EchoButtons({ ready }: { readonly ready: boolean }) {
         className={`btn btn-sm ${styles.back}`}
         disabled={!ready || readOnly}
         title={`Makes a pass of it (${backKey})`}
-        onClick={() => echoDesk.bringBack()}
+        onClick={() => recall.bringBack()}
       >
         Bring back
       </button>
-      <button type="button" className="btn btn-sm" title="Saves it as a MIDI file" onClick={saveMidi}>
+      <button type="button" className="btn btn-sm" title="Saves it as a MIDI file" onClick={() => void saveMidi()}>
         <Download aria-hidden /> MIDI
       </button>
     </div>
@@ -77,8 +77,8 @@ function EchoButtons({ ready }: { readonly ready: boolean }) {
 
 /** Of what was played in several parts all comes back, each into its own, or that of one. */
 function PartChoice({ open: { whole, partId } }: { readonly open: OpenEcho }) {
-  const { echoDesk } = useWorkspace();
-  const { parts } = useBeat();
+  const { recall } = useWorkspace();
+  const parts = useOfBeat(({ parts }) => parts);
   const played = new Set(whole.hits.map((hit) => hit.partId));
   const there = parts.filter(({ id }) => played.has(id));
   if (there.length < 2) return null;
@@ -90,16 +90,16 @@ function PartChoice({ open: { whole, partId } }: { readonly open: OpenEcho }) {
         [ALL]: "all, each into its own",
         ...Object.fromEntries(there.map(({ id, name }) => [String(id), name])),
       }}
-      onChange={(value) => echoDesk.setRecall({ partId: value === ALL ? undefined : Number(value) })}
+      onChange={(value) => recall.setRecall({ partId: value === ALL ? undefined : Number(value) })}
     />
   );
 }
 
 /** Whether it comes back corrected, and what the playing fits. */
 function CorrectChoice({ open }: { readonly open: OpenEcho }) {
-  const { echoDesk } = useWorkspace();
+  const { recall } = useWorkspace();
   const { grid } = useBeat().inputQuantize;
-  const advice = useMemo(() => (open ? echoDesk.advice() : undefined), [echoDesk, open]);
+  const advice = useMemo(() => (open ? recall.advice() : undefined), [recall, open]);
   return (
     <div>
       <label className={styles.check}>
@@ -108,7 +108,7 @@ function CorrectChoice({ open }: { readonly open: OpenEcho }) {
           className="form-check-input"
           checked={open.quantized}
           disabled={grid === "off"}
-          onChange={(event) => echoDesk.setRecall({ quantized: event.currentTarget.checked })}
+          onChange={(event) => recall.setRecall({ quantized: event.currentTarget.checked })}
         />
         Correct to {grid === "off" ? "no grid" : grid}
       </label>
@@ -126,7 +126,7 @@ function JoinButtons({ open, mayJoin }: { readonly open: OpenEcho; readonly mayJ
   const join = (id: number | undefined, together: boolean) => {
     if (id === undefined) return;
     workspace.echoes.join({ ...open.whole, id }, together);
-    workspace.echoDesk.open(workspace.state.echoes.findLast((one) => one.id <= open.whole.id));
+    workspace.review.open(workspace.state.echoes.findLast((one) => one.id <= open.whole.id));
   };
   return (
     <div className={styles.actions}>

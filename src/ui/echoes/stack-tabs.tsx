@@ -1,11 +1,14 @@
 "use client";
 
-import type { Stack } from "@/store/workspace-state";
+import dynamic from "next/dynamic";
+import type { Stack } from "@/store/workspace/workspace-state";
 import panel from "../common/panel.module.scss";
 import { PassesPanel } from "../passes/passes-panel";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
-import { EchoesPanel } from "./echoes-panel";
 import styles from "./echoes.module.scss";
+
+/** Not looked at when a beat is opened, and fetched when it is. */
+const EchoesPanel = dynamic(() => import("./echoes-panel"), { ssr: false });
 
 /** One stack in two views. */
 export function StackTabs() {

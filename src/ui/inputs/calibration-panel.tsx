@@ -1,7 +1,7 @@
 "use client";
 
 import { DELAY_RANGE_MS } from "@/inputs/device-profile";
-import type { Calibration } from "@/store/workspace-state";
+import type { Calibration } from "@/store/workspace/workspace-state";
 import { MIN_OFFSETS } from "@/core/timing/tap-offset";
 import { NumberField } from "../common/number-field";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";

@@ -4,7 +4,7 @@ import { padsOf } from "@/core/beat/lanes";
 import { DEFAULT_MASK_MS, MASK_RANGE_MS, newProfile } from "@/inputs/device-profile";
 import { NumberField } from "../common/number-field";
 import { SettingSelect } from "../common/setting-select";
-import { useBeat, useOpenPart, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useOfBeat, useOpenPart, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./inputs.module.scss";
 import { Learning } from "./learning";
 import { VelocityCurve } from "./velocity-curve";
@@ -16,7 +16,7 @@ const OPEN_PART = "";
 export function DevicePanel({ device }: { readonly device: string }) {
   const workspace = useWorkspace();
   const profile = useWorkspaceState(({ midi }) => midi.profiles[device]) ?? newProfile(device);
-  const { parts } = useBeat();
+  const parts = useOfBeat(({ parts }) => parts);
   const names = parts.map(({ name }) => name);
   const open = useOpenPart();
   const part = parts.find(({ name }) => name === profile.plays) ?? open;

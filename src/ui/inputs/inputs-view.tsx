@@ -12,7 +12,7 @@ import { SeenList } from "./seen-list";
 import { StandInPanel } from "./stand-in-panel";
 
 /** Everything that can be played on: what is there, how each is listened to, what came in last. */
-export function InputsView() {
+export default function InputsView() {
   const devices = useWorkspaceState(({ midi }) => midi.devices);
   const [chosen, setChosen] = useState<string>();
   const shown = chosen ?? devices[0] ?? KEYS_DEVICE;

@@ -1,6 +1,6 @@
 "use client";
 
-import { useDeferredValue, useMemo } from "react";
+import { useMemo } from "react";
 import { ticksToSeconds } from "@/core/time/tempo";
 import type { Ticks } from "@/core/time/ticks";
 import { earlyLate } from "@/core/timing/early-late";
@@ -16,7 +16,7 @@ const FULL_MS = 25;
 /** For every line, how early (up) or late (down) it was played. */
 export function EarlyLateStrip({ widthPx }: { readonly widthPx: number }) {
   const beat = useBeat();
-  const pattern = useDeferredValue(useOpenPattern());
+  const pattern = useOpenPattern();
   const feel = useMemo(
     () => earlyLate(pattern, beat.meter, beat.inputQuantize),
     [pattern, beat.meter, beat.inputQuantize],
@@ -28,6 +28,13 @@ export function EarlyLateStrip({ widthPx }: { readonly widthPx: number }) {
     ms.length === 0
       ? "Nothing to compare with the grid"
       : `${Math.abs(mean).toFixed(0)} ms ${mean < 0 ? "early" : "late"} on average`;
+  // One outline for all: hundreds of bars change with every stroke.
+  const barsOf = (isMeant: (ms: number) => boolean) =>
+    feel
+      .map(({ line }, index) => ({ line, ms: ms[index]! }))
+      .filter(({ line, ms }) => isMeant(ms) && line >= scale.startTicks && line <= scale.startTicks + scale.shownTicks)
+      .map(({ line, ms }) => barAt(toX(line, scale), ms))
+      .join("");
   return (
     <div className={styles.underRow}>
       <span className={styles.underName}>
@@ -37,21 +44,16 @@ export function EarlyLateStrip({ widthPx }: { readonly widthPx: number }) {
       <svg className={styles.strip} width={widthPx} height={HEIGHT} role="img" aria-label={says}>
         <title>{says}</title>
         <line x1="0" x2={widthPx} y1={HEIGHT / 2} y2={HEIGHT / 2} className={styles.beat} />
-        {feel.map(({ line }, index) => {
-          if (line < scale.startTicks || line > scale.startTicks + scale.shownTicks) return null;
-          const offset = (Math.max(-FULL_MS, Math.min(FULL_MS, ms[index]!)) / FULL_MS) * (HEIGHT / 2 - 2);
-          return (
-            <rect
-              key={line}
-              className={offset < 0 ? styles.early : styles.late}
-              x={toX(line, scale) - 3}
-              width="6"
-              y={HEIGHT / 2 + Math.min(0, offset)}
-              height={Math.max(1, Math.abs(offset))}
-            />
-          );
-        })}
+        <path className={styles.early} d={barsOf((one) => one < 0)} />
+        <path className={styles.late} d={barsOf((one) => one >= 0)} />
       </svg>
     </div>
   );
+}
+
+/** A bar from the middle up or down. */
+function barAt(x: number, ms: number): string {
+  const offset = (Math.max(-FULL_MS, Math.min(FULL_MS, ms)) / FULL_MS) * (HEIGHT / 2 - 2);
+  const top = HEIGHT / 2 + Math.min(0, offset);
+  return `M${(x - 3).toFixed(1)} ${top.toFixed(1)}h6v${Math.max(1, Math.abs(offset)).toFixed(1)}h-6z`;
 }

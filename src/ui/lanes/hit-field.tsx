@@ -1,6 +1,7 @@
 "use client";
 
 import { useMemo, useRef, type KeyboardEvent, type RefObject } from "react";
+import { findPattern } from "@/core/beat/edit";
 import type { LaneInfo } from "@/core/beat/lanes";
 import { cachedHeard } from "@/core/timing/heard";
 import { useAdvice } from "../timing/use-advice";
@@ -23,9 +24,6 @@ export interface HitFieldProps {
 
 /** Hits to point at, to step through and to select; the wheel and two fingers look closer. */
 export function HitField({ pads, hits, scale, heightPx }: HitFieldProps) {
-  const beat = useBeat();
-  const pattern = useOpenPattern();
-  const hearing = useWorkspaceState((state) => state.hearing);
   const selected = useWorkspaceState((state) => state.selected);
   const advice = useAdvice();
   const field = useRef<HTMLDivElement>(null);
@@ -35,14 +33,14 @@ export function HitField({ pads, hits, scale, heightPx }: HitFieldProps) {
   usePinch(field);
   const press = useHitKeys(field, rowOf);
 
-  const yOf = ({ padId }: HitMark) => ((rowOf.get(padId) ?? 0) + 0.5) * rowPx;
+  const yOf = ({ lane }: HitMark) => ((rowOf.get(lane) ?? 0) + 0.5) * rowPx;
   const { hovered, box, handlers } = useHitPointer({ hits, rowOf, rowPx });
   const shownId = hovered ?? focus;
-  const shown = hits.find(({ id }) => id === shownId);
-  const text = shown && readHit(beat, pattern, shown.id, hearing);
+  const shown = shownId === undefined ? undefined : hits.find(({ id }) => id === shownId);
   const chosen = new Set(selected);
   const lit = new Set(advice ? [...advice.pulled, ...advice.collisions] : []);
-  const ringed = hits.filter(({ id }) => chosen.has(id) || lit.has(id)).slice(-MAX_RINGS);
+  const anyRing = chosen.size > 0 || lit.size > 0;
+  const ringed = anyRing ? hits.filter(({ id }) => chosen.has(id) || lit.has(id)).slice(-MAX_RINGS) : [];
   return (
     <div
       ref={field}
@@ -66,18 +64,26 @@ export function HitField({ pads, hits, scale, heightPx }: HitFieldProps) {
         ))}
         {box && <rect className={styles.selectBox} {...box} />}
       </svg>
-      {shown && text && (
-        <Readout text={text} x={shown.x} y={yOf(shown)} {...{ widthPx: scale.widthPx, heightPx, rowPx }} />
+      {shown && (
+        <Readout hitId={shown.id} x={shown.x} y={yOf(shown)} {...{ widthPx: scale.widthPx, heightPx, rowPx }} />
       )}
       <span className="visually-hidden" role="status">
-        {focus !== undefined && hovered === undefined ? text : ""}
+        {focus !== undefined && hovered === undefined && shown && <HitText hitId={shown.id} />}
       </span>
     </div>
   );
 }
 
+/** What a hit is, in words. */
+function HitText({ hitId }: { readonly hitId: number }) {
+  const beat = useBeat();
+  const pattern = useOpenPattern();
+  const monitoring = useWorkspaceState((state) => state.monitoring);
+  return readHit(beat, pattern, hitId, monitoring);
+}
+
 interface ReadoutProps {
-  readonly text: string;
+  readonly hitId: number;
   readonly x: number;
   readonly y: number;
   readonly widthPx: number;
@@ -86,12 +92,12 @@ interface ReadoutProps {
 }
 
 /** What a hit is, beside it, where there is room. */
-function Readout({ text, x, y, widthPx, heightPx, rowPx }: ReadoutProps) {
+function Readout({ hitId, x, y, widthPx, heightPx, rowPx }: ReadoutProps) {
   const top = y + (y < heightPx / 2 ? 0.6 * rowPx : -0.6 * rowPx - 24);
   const side = x < widthPx / 2 ? { left: x } : { right: widthPx - x };
   return (
     <div className={styles.readout} style={{ top, ...side }}>
-      {text}
+      <HitText hitId={hitId} />
     </div>
   );
 }
@@ -99,9 +105,6 @@ function Readout({ text, x, y, widthPx, heightPx, rowPx }: ReadoutProps) {
 /** Arrow keys step from hit to hit, Escape leaves. */
 function useHitKeys(field: RefObject<HTMLDivElement | null>, rowOf: ReadonlyMap<number, number>) {
   const workspace = useWorkspace();
-  const beat = useBeat();
-  const pattern = useOpenPattern();
-  const hearing = useWorkspaceState((state) => state.hearing);
   return (event: KeyboardEvent) => {
     if (event.key === "Escape") {
       workspace.lanes.select([]);
@@ -113,8 +116,9 @@ function useHitKeys(field: RefObject<HTMLDivElement | null>, rowOf: ReadonlyMap<
     event.preventDefault();
     event.stopPropagation();
     // From the hit that is meant now: two keys may come within one picture.
-    const from = workspace.state.selected.at(-1);
-    const next = stepToHit(event.key, from, cachedHeard(pattern, beat.meter, hearing), rowOf);
+    const { selected, history, place, monitoring } = workspace.state;
+    const heard = cachedHeard(findPattern(history.present, place), history.present.meter, monitoring);
+    const next = stepToHit(event.key, selected.at(-1), heard, rowOf);
     if (!next) return;
     workspace.lanes.select([next.hit.id]);
     workspace.lanes.reveal(next.ticks);

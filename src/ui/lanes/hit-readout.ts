@@ -7,12 +7,13 @@ import type { Ticks } from "@/core/time/ticks";
 import { missOf } from "@/core/timing/early-late";
 import { feelWarp } from "@/core/timing/feel-warp";
 import { feelGrid } from "@/core/timing/groove-lines";
-import { cachedHeard, type Hearing } from "@/core/timing/heard";
+import { cachedHeard } from "@/core/timing/heard";
+import type { Monitoring } from "@/core/timing/heard-hit";
 import { gridsOf } from "@/core/timing/quantize";
 
 /** A hit in words: where it sounds, how early or late it was played, how hard, in which pass. */
-export function readHit(beat: Beat, pattern: Pattern, hitId: number, hearing: Hearing): string | undefined {
-  const mark = cachedHeard(pattern, beat.meter, hearing).find(({ hit }) => hit.id === hitId);
+export function readHit(beat: Beat, pattern: Pattern, hitId: number, monitoring: Monitoring): string | undefined {
+  const mark = cachedHeard(pattern, beat.meter, monitoring).find(({ hit }) => hit.id === hitId);
   if (!mark) return undefined;
   const { hit, ticks, velocity, covered, passId } = mark;
   const pass = pattern.passes.find(({ id }) => id === passId);

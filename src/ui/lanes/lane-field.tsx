@@ -1,10 +1,10 @@
 "use client";
 
-import { useMemo } from "react";
+import { useMemo, useState } from "react";
 import type { LaneInfo } from "@/core/beat/lanes";
 import { useBeat, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 import { HitField } from "./hit-field";
-import { layoutHits } from "./lane-layout";
+import { hitLayouter } from "./lane-layout";
 import { LanePicture } from "./lane-picture";
 import { useLaneScale } from "./use-lane-scale";
 
@@ -18,11 +18,12 @@ export interface LaneFieldProps {
 export function LaneField({ pads, widthPx, heightPx }: LaneFieldProps) {
   const beat = useBeat();
   const pattern = useOpenPattern();
-  const hearing = useWorkspaceState((state) => state.hearing);
+  const monitoring = useWorkspaceState((state) => state.monitoring);
   const scale = useLaneScale(widthPx);
+  const [layout] = useState(hitLayouter);
   const hits = useMemo(
-    () => (widthPx > 0 ? layoutHits(beat, pads, pattern, scale, hearing) : []),
-    [beat, pads, pattern, scale, hearing, widthPx],
+    () => (widthPx > 0 ? layout(beat, pads, pattern, scale, monitoring) : []),
+    [layout, beat, pads, pattern, scale, monitoring, widthPx],
   );
   return (
     <>

@@ -1,9 +1,10 @@
 "use client";
 
-import { memo, useRef } from "react";
+import { memo } from "react";
 import type { LaneInfo } from "@/core/beat/lanes";
+import { isErased } from "@/store/workspace/workspace-state";
 import { DrumIcon } from "../common/drum-shape";
-import { useLaneFlash } from "../common/use-flash";
+import { LaneLight } from "../common/strike-light";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./lanes.module.scss";
 
@@ -18,12 +19,10 @@ export interface LaneHeadProps {
 export const LaneHead = memo(function LaneHead({ pad, row, used }: LaneHeadProps) {
   const workspace = useWorkspace();
   const readOnly = useWorkspaceState((state) => state.readOnly);
-  const erased = useWorkspaceState(({ erasing }) => erasing.pads.includes(pad.id));
-  const light = useRef<HTMLSpanElement>(null);
-  useLaneFlash(light, pad.id);
+  const erased = useWorkspaceState((state) => isErased(state, pad.id));
   return (
     <div className={`${styles.head} ${erased ? styles.erased : ""}`} style={{ gridRow: row + 1 }}>
-      <span ref={light} className={styles.light} aria-hidden />
+      <LaneLight lane={pad.id} />
       <DrumIcon family={pad.family} />
       <span className={styles.padName} title={pad.name}>
         {pad.name}

@@ -1,4 +1,4 @@
-import type { Beat, Pattern } from "@/core/beat/beat";
+import type { Beat, Hit, Pass, Pattern } from "@/core/beat/beat";
 import { openPasses, patternLengthTicks } from "@/core/beat/beat";
 import type { LaneFamily, LaneInfo } from "@/core/beat/lanes";
 import { GRID_TICKS, gridLines } from "@/core/time/grid";
@@ -8,7 +8,9 @@ import type { Seconds, Ticks } from "@/core/time/ticks";
 import { warpTicks } from "@/core/time/warp";
 import { viewRange, type ViewRange } from "@/core/time/zoom";
 import { feelGrid } from "@/core/timing/groove-lines";
-import { cachedHeard, type Hearing } from "@/core/timing/heard";
+import { remember, sameItems } from "@/core/remember";
+import { cachedHeard } from "@/core/timing/heard";
+import type { HeardHit, Monitoring } from "@/core/timing/heard-hit";
 import { gridsOf } from "@/core/timing/quantize";
 import { feelWarp } from "@/core/timing/feel-warp";
 
@@ -56,7 +58,7 @@ function isOutside(x: number, { widthPx }: LaneScale): boolean {
 /** A hit as it is drawn. */
 export interface HitMark {
   readonly id: number;
-  readonly padId: number;
+  readonly lane: number;
   readonly family: LaneFamily;
   readonly x: number;
   /** Where it ends, if that is heard. */
@@ -68,71 +70,129 @@ export interface HitMark {
   /** Ratio 0..1, the newest pass strongest. */
   readonly strength: number;
   readonly covered: boolean;
+  /** What goes on behind the loop's end goes on at its start. */
+  readonly tail?: HitMark;
 }
 
 /** A double trigger as it is drawn. */
 export interface MaskedMark {
   readonly id: number;
-  readonly padId: number;
+  readonly lane: number;
   readonly x: number;
 }
 
+/** How the marks of hits are made. */
+interface MarkFrame {
+  readonly scale: LaneScale;
+  readonly wide: number;
+  /** By lane. */
+  readonly families: readonly LaneFamily[];
+  /** By pass. */
+  readonly strengths: readonly number[];
+}
+
 /** The hits of a pattern that are shown, from the oldest pass to the newest. */
-export function layoutHits(
+export function layoutHits(...asked: Parameters<HitLayouter>): readonly HitMark[] {
+  return hitLayouter()(...asked);
+}
+
+type HitLayouter = (
   beat: Beat,
   lanes: readonly LaneInfo[],
   pattern: Pattern,
   scale: LaneScale,
-  hearing: Hearing = "grooved",
-): readonly HitMark[] {
-  // By number and not by map, and the way to pixels worked out once: there may be ten thousand hits.
+  monitoring?: Monitoring,
+) => readonly HitMark[];
+
+/** The same, again and again: hits that are where they were keep their marks, so that a stroke makes one and not thousands. */
+export function hitLayouter(): HitLayouter {
+  let frameBefore: MarkFrame | undefined;
+  let heardBefore: readonly HeardHit[] = [];
+  let marksBefore: readonly (HitMark | undefined)[] = [];
+  let shownBefore: readonly HitMark[] = [];
+  return (beat, lanes, pattern, scale, monitoring = "grooved") => {
+    const frame = frameOf(lanes, pattern, scale);
+    const known = frameBefore && sameFrame(frameBefore, frame);
+    const heard = cachedHeard(pattern, beat.meter, monitoring);
+    const marks = heard.map((one, at) => {
+      const before = known ? marksBefore[at] : undefined;
+      if (known && one === heardBefore[at]) return before;
+      const mark = markOf(one, frame);
+      return mark && before && sameMark(mark, before) ? before : mark;
+    });
+    const still = known && sameItems(marks, marksBefore);
+    [frameBefore, heardBefore, marksBefore] = [frame, heard, marks];
+    if (still) return shownBefore;
+    const shown: HitMark[] = [];
+    for (const mark of marks) {
+      if (mark) shown.push(mark);
+      if (mark?.tail) shown.push(mark.tail);
+    }
+    shownBefore = shown;
+    return shown;
+  };
+}
+
+/** They stand for the same hit, and look the same. */
+export function sameMark(a: HitMark, b: HitMark): boolean {
+  if (a === b) return true;
+  return (
+    a.id === b.id &&
+    a.lane === b.lane &&
+    a.family === b.family &&
+    a.x === b.x &&
+    a.endX === b.endX &&
+    a.playedX === b.playedX &&
+    a.size === b.size &&
+    a.strength === b.strength &&
+    a.covered === b.covered
+  );
+}
+
+function frameOf(lanes: readonly LaneInfo[], pattern: Pattern, scale: LaneScale): MarkFrame {
   const families: LaneFamily[] = [];
   for (const { id, family } of lanes) families[id] = family;
   const strengths: number[] = [];
   const shown = openPasses(pattern);
   shown.forEach(({ id }, index) => (strengths[id] = Math.max(0.62, 1 - 0.13 * (shown.length - 1 - index))));
-  const { startTicks, lengthTicks, widthPx } = scale;
-  const wide = pxPerTick(scale);
-  const rightPx = widthPx + EDGE_PX;
-  const marks: HitMark[] = [];
-  for (const { hit, passId, ticks, lengthTicks: long, covered, velocity } of cachedHeard(
-    pattern,
-    beat.meter,
-    hearing,
-  )) {
-    const { id, lane: padId, played } = hit;
-    const round = ticks - played.ticks > lengthTicks / 2 ? lengthTicks : 0;
-    const x = EDGE_PX + (ticks - startTicks) * wide;
-    const playedX = EDGE_PX + (played.ticks + round - startTicks) * wide;
-    const family = families[padId] ?? "percussion";
-    const endX = family === "pitch" ? x + long * wide : undefined;
-    if (Math.max(x, playedX, endX ?? x) < -EDGE_PX || Math.min(x, playedX) > rightPx) continue;
-    const size = 0.42 + 0.58 * (velocity / 127);
-    const strength = strengths[passId] ?? 1;
-    marks.push({ id, padId, family, x, playedX, size, strength, covered, ...(endX !== undefined && { endX }) });
-    // What goes on behind the loop's end goes on at its start.
-    if (endX !== undefined && ticks + long > lengthTicks)
-      marks.push({
-        id,
-        padId,
-        family,
-        x: x - lengthTicks * wide,
-        playedX: x - lengthTicks * wide,
-        size,
-        strength,
-        covered,
-        endX: endX - lengthTicks * wide,
-      });
-  }
-  return marks;
+  return { scale, wide: pxPerTick(scale), families, strengths };
 }
+
+function sameFrame(a: MarkFrame, b: MarkFrame): boolean {
+  return (
+    sameItems(Object.values(a.scale), Object.values(b.scale)) &&
+    sameItems(a.families, b.families) &&
+    sameItems(a.strengths, b.strengths)
+  );
+}
+
+function markOf(
+  { hit, passId, ticks, lengthTicks: long, covered, velocity }: HeardHit,
+  { scale: { startTicks, lengthTicks, widthPx }, wide, families, strengths }: MarkFrame,
+): HitMark | undefined {
+  const { id, lane: lane, played } = hit;
+  const round = ticks - played.ticks > lengthTicks / 2 ? lengthTicks : 0;
+  const x = EDGE_PX + (ticks - startTicks) * wide;
+  const playedX = EDGE_PX + (played.ticks + round - startTicks) * wide;
+  const family = families[lane] ?? "percussion";
+  const endX = family === "pitch" ? x + long * wide : undefined;
+  if (Math.max(x, playedX, endX ?? x) < -EDGE_PX || Math.min(x, playedX) > widthPx + EDGE_PX) return undefined;
+  const size = 0.42 + 0.58 * (velocity / 127);
+  const mark = { id, lane, family, x, playedX, size, strength: strengths[passId] ?? 1, covered };
+  if (endX === undefined) return mark;
+  if (ticks + long <= lengthTicks) return { ...mark, endX };
+  const [startX, tailX] = [x - lengthTicks * wide, endX - lengthTicks * wide];
+  return { ...mark, endX, tail: { ...mark, x: startX, playedX: startX, endX: tailX } };
+}
+
+const maskedOf = remember<Pass, readonly Hit[]>();
 
 /** The double triggers that are shown, where they came in. */
 export function layoutMasked(pattern: Pattern, scale: LaneScale): readonly MaskedMark[] {
-  return openPasses(pattern).flatMap(({ hits }) =>
-    hits
-      .filter(({ masked, played }) => masked && played.ticks < scale.lengthTicks)
-      .map(({ id, lane, played }) => ({ id, padId: lane, x: toX(played.ticks, scale) }))
+  return openPasses(pattern).flatMap((pass) =>
+    maskedOf(pass, [], () => pass.hits.filter(({ masked }) => masked))
+      .filter(({ played }) => played.ticks < scale.lengthTicks)
+      .map(({ id, lane, played }) => ({ id, lane: lane, x: toX(played.ticks, scale) }))
       .filter(({ x }) => !isOutside(x, scale)),
   );
 }
@@ -153,12 +213,12 @@ export function layoutLines(
   beat: Beat,
   pattern: Pattern,
   scale: LaneScale,
-  hearing: Hearing = "grooved",
+  monitoring: Monitoring = "grooved",
 ): readonly LineMark[] {
   const bar = barTicks(beat.meter);
   const beatLength = beatTicks(beat.meter);
   const { lengthTicks } = scale;
-  const warp = hearing === "grooved" ? feelWarp(pattern, beat.meter) : undefined;
+  const warp = monitoring === "grooved" ? feelWarp(pattern, beat.meter) : undefined;
   const wide = pxPerTick(scale);
   const grids = gridsOf(beat.inputQuantize, feelGrid(pattern)).map((name) => GRID_TICKS[name] as Ticks);
   const roomy = (step: Ticks) => step * wide >= MIN_LINE_PX;

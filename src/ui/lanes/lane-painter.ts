@@ -7,12 +7,13 @@ const RADIUS_SHARE = 0.36;
 
 export interface LanePicture {
   readonly lines: readonly LineMark[];
-  readonly hits: readonly HitMark[];
-  readonly masked: readonly MaskedMark[];
-  readonly rowOf: ReadonlyMap<number, number>;
+  /** The lane of each row. */
+  readonly lanes: readonly number[];
+  /** By row. */
+  readonly hits: readonly (readonly HitMark[])[];
+  readonly masked: readonly (readonly MaskedMark[])[];
   /** Pads that make no sound now. */
   readonly silent: ReadonlySet<number>;
-  readonly rows: number;
   readonly widthPx: number;
   readonly heightPx: number;
 }
@@ -35,17 +36,60 @@ const outlinePaths = () =>
     Object.entries(OUTLINES).map(([family, path]) => [family, new Path2D(path)]),
   ) as Record<LaneFamily, Path2D>);
 
-/** Draws the lanes: pockets and lines, then the hits with their whiskers. Hits that would cover each other are drawn once. */
-export function paintLanes(context: CanvasRenderingContext2D, picture: LanePicture, colours: Colours): void {
-  const { widthPx, heightPx, rows } = picture;
-  const rowPx = heightPx / rows;
+/** More rows than this are not worth drawing one by one. */
+const FEW_ROWS = 4;
+
+/**
+ * Draws the lanes: pockets and lines, then the hits with their whiskers. Hits that would cover each other are drawn once.
+ * @param rows those that are drawn anew, over the picture that is there; all of them where it is left out
+ */
+export function paintLanes(
+  context: CanvasRenderingContext2D,
+  picture: LanePicture,
+  colours: Colours,
+  rows?: readonly number[],
+): void {
+  const rowPx = picture.heightPx / picture.lanes.length;
+  if (!rows || rows.length > FEW_ROWS) return paintRows(context, picture, colours, [...picture.lanes.keys()], rowPx);
+  const edge = edgesOf(context, rowPx);
+  for (const row of rows) {
+    context.save();
+    context.beginPath();
+    context.rect(0, edge(row), picture.widthPx, edge(row + 1) - edge(row));
+    context.clip();
+    paintRows(context, picture, colours, [row], rowPx);
+    context.restore();
+  }
+}
+
+/**
+ * Where rows begin, on whole pixels of the device: so lines are sharp, and what is drawn over a picture is to the pixel what a
+ * new one would have there.
+ */
+function edgesOf(context: CanvasRenderingContext2D, rowPx: number): (row: number) => number {
+  const { d: scale } = context.getTransform();
+  return (row) => Math.round(row * rowPx * scale) / scale;
+}
+
+function paintRows(
+  context: CanvasRenderingContext2D,
+  picture: LanePicture,
+  colours: Colours,
+  rows: readonly number[],
+  rowPx: number,
+): void {
+  const { widthPx, heightPx, lanes } = picture;
   context.clearRect(0, 0, widthPx, heightPx);
   paintLines(context, picture, colours);
   context.fillStyle = colours.rule;
-  for (let row = 1; row <= rows; row++) context.fillRect(0, row * rowPx - 1, widthPx, 1);
-  paintWhiskers(context, picture, colours, rowPx);
-  paintHits(context, picture, colours, rowPx);
-  paintMasked(context, picture, colours, rowPx);
+  const edge = edgesOf(context, rowPx);
+  for (let row = 1; row <= lanes.length; row++) context.fillRect(0, edge(row) - 1, widthPx, 1);
+  const stamp = stampMaker(context, colours, rowPx);
+  for (const row of rows) {
+    paintWhiskers(context, picture, row, colours.ink, rowPx);
+    paintHits(context, picture, row, colours, rowPx, stamp);
+    paintMasked(context, picture, row, colours.ink, rowPx);
+  }
 }
 
 function paintLines(context: CanvasRenderingContext2D, { lines, heightPx }: LanePicture, colours: Colours): void {
@@ -59,50 +103,45 @@ function paintLines(context: CanvasRenderingContext2D, { lines, heightPx }: Lane
   }
 }
 
-/** A table with a byte for every pixel of every row: what thousands of hits are looked up in to draw none in vain. */
-function pixelTable(rows: number, widthPx: number) {
+/** A byte for every pixel of a row: what thousands of hits are looked up in to draw none in vain. */
+function pixelRow(widthPx: number) {
   const columns = Math.ceil(widthPx) + 1;
-  const bytes = new Uint8Array(rows * columns);
   return {
-    bytes,
-    columns,
-    at: (row: number, x: number) => row * columns + Math.max(0, Math.min(columns - 1, Math.round(x))),
+    bytes: new Uint8Array(columns),
+    at: (x: number) => Math.max(0, Math.min(columns - 1, Math.round(x))),
   };
 }
 
 function paintHits(
   context: CanvasRenderingContext2D,
-  { hits, rowOf, silent, rows, widthPx }: LanePicture,
+  { hits, silent, widthPx }: LanePicture,
+  row: number,
   colours: Colours,
   rowPx: number,
+  stamp: StampMaker,
 ): void {
-  const stamp = stampMaker(context, colours, rowPx);
-  const { bytes, at } = pixelTable(rows, widthPx);
+  const { bytes, at } = pixelRow(widthPx);
   const seen: HitMark[] = [];
+  const marks = hits[row]!;
   // From the newest, which lies on top, so that what it hides need not be drawn.
-  for (let index = hits.length - 1; index >= 0; index--) {
-    const mark = hits[index]!;
-    const place = at(rowOf.get(mark.padId) ?? 0, mark.x);
+  for (let index = marks.length - 1; index >= 0; index--) {
+    const mark = marks[index]!;
+    const place = at(mark.x);
     const cover = mark.covered ? 1 : sizeStep(mark.size);
     if (bytes[place]! >= cover) continue;
     bytes[place] = cover;
     seen.push(mark);
   }
-  for (const { padId, family, x, endX, size, strength, covered } of seen.reverse()) {
-    const hollow = covered || silent.has(padId);
+  for (const { lane, family, x, endX, size, strength, covered } of seen.reverse()) {
+    const hollow = covered || silent.has(lane);
+    const percent = Math.round(strength * 100);
     if (endX !== undefined) {
-      const bar = { x, endX, row: rowOf.get(padId) ?? 0, rowPx, size };
-      paintNote(
-        context,
-        bar,
-        `color-mix(in oklab, ${colours[family]} ${Math.round(strength * 100)}%, ${colours.paper})`,
-        hollow,
-      );
+      const colour = `color-mix(in oklab, ${colours[family]} ${percent}%, ${colours.paper})`;
+      paintNote(context, { x, endX, row, rowPx, size }, colour, hollow);
       continue;
     }
-    const { picture, sidePx } = stamp(family, sizeStep(size), Math.round(strength * 100), hollow);
-    const y = ((rowOf.get(padId) ?? 0) + 0.5) * rowPx;
-    context.drawImage(picture, x - sidePx / 2, y - sidePx / 2, sidePx, sidePx);
+    const { picture, sidePx } = stamp(family, sizeStep(size), percent, hollow);
+    context.drawImage(picture, x - sidePx / 2, (row + 0.5) * rowPx - sidePx / 2, sidePx, sidePx);
   }
 }
 
@@ -146,12 +185,14 @@ interface Stamp {
 
 const stamps = new WeakMap<Colours, Map<string, Stamp>>();
 
+type StampMaker = (family: LaneFamily, step: number, percent: number, hollow: boolean) => Stamp;
+
 /** Drawn shapes, each made once for a theme and a height of rows: a copy costs a fraction of a drawing. */
-function stampMaker(context: CanvasRenderingContext2D, colours: Colours, rowPx: number) {
+function stampMaker(context: CanvasRenderingContext2D, colours: Colours, rowPx: number): StampMaker {
   const known = stamps.get(colours) ?? new Map<string, Stamp>();
   stamps.set(colours, known);
   const scale = context.getTransform().a;
-  return (family: LaneFamily, step: number, percent: number, hollow: boolean): Stamp => {
+  return (family, step, percent, hollow) => {
     const key = `${family} ${step} ${percent} ${hollow} ${rowPx} ${scale}`;
     const found = known.get(key);
     if (found) return found;
@@ -179,30 +220,29 @@ const WHISKER_PX = 1.2;
 /** From where hits sound to where they were played; those that go to one place share one line. */
 function paintWhiskers(
   context: CanvasRenderingContext2D,
-  { hits, rowOf, rows, widthPx }: LanePicture,
-  colours: Colours,
+  { hits, widthPx }: LanePicture,
+  row: number,
+  ink: string,
   rowPx: number,
 ): void {
-  context.fillStyle = colours.ink;
-  const { bytes, columns, at } = pixelTable(rows, widthPx);
-  const reach = new Map<number, { row: number; from: number; to: number }>();
-  for (const { padId, x, playedX } of hits) {
+  context.fillStyle = ink;
+  const { bytes, at } = pixelRow(widthPx);
+  const reach = new Map<number, { from: number; to: number }>();
+  for (const { x, playedX } of hits[row]!) {
     if (Math.abs(playedX - x) <= 0.5) continue;
-    const row = rowOf.get(padId) ?? 0;
-    bytes[at(row, playedX)] = 1;
-    const known = reach.get(at(row, x));
-    if (!known) reach.set(at(row, x), { row, from: Math.min(x, playedX), to: Math.max(x, playedX) });
+    bytes[at(playedX)] = 1;
+    const known = reach.get(at(x));
+    if (!known) reach.set(at(x), { from: Math.min(x, playedX), to: Math.max(x, playedX) });
     else if (playedX < known.from) known.from = playedX;
     else if (playedX > known.to) known.to = playedX;
   }
   // Neighbouring pixels in one stroke: a crowd of hits is one block.
   for (let place = bytes.indexOf(1); place >= 0; place = bytes.indexOf(1, place)) {
-    const [row, from] = [Math.floor(place / columns), place % columns];
-    while (bytes[place] === 1 && Math.floor(place / columns) === row) place++;
-    const wide = ((place - 1) % columns) - from + WHISKER_PX;
-    context.fillRect(from - WHISKER_PX / 2, (row + 0.06) * rowPx, wide, 0.88 * rowPx);
+    const from = place;
+    while (bytes[place] === 1) place++;
+    context.fillRect(from - WHISKER_PX / 2, (row + 0.06) * rowPx, place - 1 - from + WHISKER_PX, 0.88 * rowPx);
   }
-  for (const { row, from, to } of reach.values())
+  for (const { from, to } of reach.values())
     context.fillRect(from, (row + 0.5) * rowPx - WHISKER_PX / 2, to - from, WHISKER_PX);
 }
 
@@ -212,18 +252,18 @@ const CROSS_GAP_PX = 4;
 /** A small cross for every double trigger: it is there, and it is not heard. */
 function paintMasked(
   context: CanvasRenderingContext2D,
-  { masked, rowOf, rows, widthPx }: LanePicture,
-  colours: Colours,
+  { masked, widthPx }: LanePicture,
+  row: number,
+  ink: string,
   rowPx: number,
 ): void {
-  context.strokeStyle = colours.ink;
+  context.strokeStyle = ink;
   context.lineWidth = 1.5;
-  const { bytes, at } = pixelTable(rows, widthPx);
-  for (const { padId, x } of masked) {
-    const row = rowOf.get(padId) ?? 0;
-    const place = at(row, x);
+  const { bytes, at } = pixelRow(widthPx);
+  for (const { x } of masked[row]!) {
+    const place = at(x);
     // One by one, because thousands in one outline take very long.
-    if (bytes.subarray(place - CROSS_GAP_PX, place + CROSS_GAP_PX + 1).includes(1)) continue;
+    if (bytes.subarray(Math.max(0, place - CROSS_GAP_PX), place + CROSS_GAP_PX + 1).includes(1)) continue;
     bytes[place] = 1;
     const y = (row + 0.5) * rowPx;
     const arm = 0.14 * rowPx;

@@ -6,7 +6,8 @@ import { silencedLanes } from "@/core/timing/heard";
 import { useThemed } from "../theme/use-themed";
 import { useBeat, useOpenPart, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 import { layoutLines, layoutMasked, type HitMark, type LaneScale } from "./lane-layout";
-import { paintLanes, readColours } from "./lane-painter";
+import { byRow, changedRows } from "./changed-rows";
+import { paintLanes, readColours, type Colours, type LanePicture as Picture } from "./lane-painter";
 import styles from "./lanes.module.scss";
 
 export interface LanePictureProps {
@@ -24,30 +25,24 @@ export function LanePicture({ pads, hits, scale, heightPx }: LanePictureProps) {
   const part = useOpenPart();
   const pattern = useOpenPattern();
   const colours = useThemed(canvas, readColours);
-  const hearing = useWorkspaceState((state) => state.hearing);
+  const painted = useRef<{ readonly picture: Picture; readonly colours: Colours }>(undefined);
+  const monitoring = useWorkspaceState((state) => state.monitoring);
   const masked = useMemo(() => layoutMasked(pattern, scale), [pattern, scale]);
-  const lines = useMemo(() => layoutLines(beat, pattern, scale, hearing), [beat, pattern, scale, hearing]);
+  const lines = useMemo(() => layoutLines(beat, pattern, scale, monitoring), [beat, pattern, scale, monitoring]);
+  const lanes = useMemo(() => pads.map(({ id }) => id), [pads]);
+  const hitRows = useMemo(() => byRow(hits, lanes), [hits, lanes]);
 
   useEffect(() => {
     if (!colours) return;
     const element = canvas.current!;
-    const scale = window.devicePixelRatio || 1;
-    element.width = Math.round(widthPx * scale);
-    element.height = Math.round(heightPx * scale);
     const context = element.getContext("2d")!;
-    context.scale(scale, scale);
-    const picture = {
-      lines,
-      hits,
-      masked,
-      rowOf: new Map(pads.map(({ id }, row) => [id, row])),
-      silent: silencedLanes(part),
-      rows: pads.length,
-      widthPx,
-      heightPx,
-    };
-    paintLanes(context, picture, colours);
-  }, [hits, masked, lines, pads, part, widthPx, heightPx, colours]);
+    const silent = silencedLanes(part);
+    const picture = { lines, lanes, hits: hitRows, masked: byRow(masked, lanes), silent, widthPx, heightPx };
+    const fresh = fit(element, widthPx, heightPx) || painted.current?.colours !== colours;
+    const rows = fresh ? undefined : changedRows(painted.current!.picture, picture);
+    painted.current = { picture, colours };
+    if (rows?.length !== 0) paintLanes(context, picture, colours, rows);
+  }, [hitRows, masked, lines, lanes, part, widthPx, heightPx, colours]);
 
   const count = hits.length;
   const doubles = masked.length > 0 ? `, ${masked.length} double triggers` : "";
@@ -59,4 +54,15 @@ export function LanePicture({ pads, hits, scale, heightPx }: LanePictureProps) {
       aria-label={`${count} ${count === 1 ? "hit" : "hits"} in ${pattern.bars} ${pattern.bars === 1 ? "bar" : "bars"}${doubles}`}
     />
   );
+}
+
+/** Gives a canvas as many pixels as its size takes on this screen. @returns false where it has them, with what is drawn */
+function fit(element: HTMLCanvasElement, widthPx: number, heightPx: number): boolean {
+  const scale = window.devicePixelRatio || 1;
+  const [width, height] = [Math.round(widthPx * scale), Math.round(heightPx * scale)];
+  if (element.width === width && element.height === height) return false;
+  element.width = width;
+  element.height = height;
+  element.getContext("2d")!.scale(scale, scale);
+  return true;
 }

@@ -1,16 +1,18 @@
 "use client";
 
-import { useDeferredValue, useEffect, useMemo, useRef } from "react";
-import { shownLanes } from "@/core/beat/lanes";
+import { useEffect, useMemo, useRef } from "react";
+import { lanesIn, shownLanes } from "@/core/beat/lanes";
 import { useOpenPart, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 import { EarlyLateStrip } from "./early-late-strip";
 import { EraseField } from "./erase-field";
 import { LaneField } from "./lane-field";
 import { LaneHead } from "./lane-head";
+import { LaneLevels } from "./lane-levels";
 import styles from "./lanes.module.scss";
 import { Playhead } from "./playhead";
 import { RegionShade } from "./region-shade";
 import { Ruler } from "./ruler";
+import { useSameItems } from "../common/use-same-items";
 import { useSize } from "./use-size";
 
 /** The loop, a row a pad, with where each hit sounds and where it was played. */
@@ -18,12 +20,13 @@ export function Lanes() {
   const part = useOpenPart();
   const octaves = useWorkspaceState((state) => state.octaves[part.id] ?? 0);
   const folded = useWorkspaceState((state) => state.folded);
-  const pattern = useDeferredValue(useOpenPattern());
-  const used = useMemo(() => new Set(pattern.passes.flatMap(({ hits }) => hits.map(({ lane }) => lane))), [pattern]);
+  const pattern = useOpenPattern();
+  const used = useMemo(() => lanesIn(pattern), [pattern]);
   const field = useRef<HTMLDivElement>(null);
   const { widthPx, heightPx } = useSize(field);
   // The kick and the lowest note lie at the bottom.
-  const pads = useMemo(() => shownLanes(part, pattern, octaves, folded).toReversed(), [part, pattern, octaves, folded]);
+  const pads = useSameItems(shownLanes(part, pattern, octaves, folded).toReversed());
+  const laneIds = useMemo(() => pads.map(({ id }) => id), [pads]);
   const scroll = useRef<HTMLDivElement>(null);
   // What lies on the first keys is in sight.
   useEffect(() => {
@@ -37,6 +40,7 @@ export function Lanes() {
           {pads.map((pad, row) => (
             <LaneHead key={pad.id} pad={pad} row={row} used={used.has(pad.id)} />
           ))}
+          <LaneLevels lanes={laneIds} heightPx={heightPx} />
           <div ref={field} className={styles.field} style={{ gridRow: `1 / span ${pads.length}` }}>
             <LaneField pads={pads} widthPx={widthPx} heightPx={heightPx} />
             <RegionShade widthPx={widthPx} />

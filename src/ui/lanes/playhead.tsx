@@ -3,7 +3,7 @@
 import { useRef } from "react";
 import { patternTicksAt } from "@/core/time/loop-span";
 import { pageOf } from "@/core/time/zoom";
-import { useFrame, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useFrame, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { toX } from "./lane-layout";
 import styles from "./lanes.module.scss";
 import { useLaneScale } from "./use-lane-scale";
@@ -13,7 +13,7 @@ const CLASS_OF = { off: "", practice: styles.playheadPractice, record: styles.pl
 /** The present moment: what is heard now, not what the computer is preparing. */
 export function Playhead({ widthPx }: { readonly widthPx: number }) {
   const workspace = useWorkspace();
-  const pattern = useOpenPattern();
+  const patternId = useWorkspaceState(({ place }) => place.patternId);
   const writing = useWorkspaceState(({ transport }) => transport.writing);
   const line = useRef<HTMLDivElement>(null);
   const scale = useLaneScale(widthPx);
@@ -22,7 +22,7 @@ export function Playhead({ widthPx }: { readonly widthPx: number }) {
     const element = line.current;
     if (!element) return;
     const audible = workspace.playback.audibleAt(nowMs);
-    const here = audible && audible.ticks >= 0 && audible.anchor.patternId === pattern.id;
+    const here = audible && audible.ticks >= 0 && audible.anchor.patternId === patternId;
     element.style.visibility = here ? "visible" : "hidden";
     if (!here) return;
     const ticks = patternTicksAt(audible.ticks, audible.anchor.span);

@@ -3,7 +3,7 @@
 import type { KeyboardEvent } from "react";
 import { formatPosition } from "@/core/time/position";
 import type { Ticks } from "@/core/time/ticks";
-import { useBeat, useOpenPattern, useWorkspace } from "../workspace/use-workspace";
+import { useOfBeat, useOfPattern, useWorkspace } from "../workspace/use-workspace";
 import { toX, type LaneScale } from "./lane-layout";
 import styles from "./lanes.module.scss";
 import { regionStep } from "./use-region-drag";
@@ -17,14 +17,14 @@ interface RegionHandleProps {
 /** One end of the region that goes round, moved by keys. */
 export function RegionHandle({ edge, ticks, scale }: RegionHandleProps) {
   const { patterns } = useWorkspace();
-  const beat = useBeat();
-  const pattern = useOpenPattern();
+  const meter = useOfBeat((beat) => beat.meter);
+  const bars = useOfPattern((pattern) => pattern.bars);
   const nudge = (event: KeyboardEvent) => {
     const direction = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[event.key];
     if (event.key === "Delete") patterns.setRegion(undefined);
     if (!direction) return;
     event.preventDefault();
-    patterns.moveEdge(edge, direction * regionStep(beat, pattern, event.shiftKey));
+    patterns.moveEdge(edge, direction * regionStep(meter, bars, event.shiftKey));
   };
   return (
     <rect
@@ -39,7 +39,7 @@ export function RegionHandle({ edge, ticks, scale }: RegionHandleProps) {
       aria-valuemin={0}
       aria-valuemax={scale.lengthTicks}
       aria-valuenow={ticks}
-      aria-valuetext={formatPosition(ticks as Ticks, beat.meter)}
+      aria-valuetext={formatPosition(ticks as Ticks, meter)}
       onKeyDown={nudge}
     />
   );

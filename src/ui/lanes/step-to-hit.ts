@@ -1,4 +1,4 @@
-import type { HeardHit } from "@/core/timing/heard";
+import type { HeardHit } from "@/core/timing/heard-hit";
 
 /** The hit beside the one that has the focus: in its lane, or the nearest in the next lane with hits. */
 export function stepToHit(

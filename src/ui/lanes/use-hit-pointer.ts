@@ -62,7 +62,7 @@ function nearest({ hits, rowOf, rowPx }: HitRows, x: number, y: number): number 
   const row = Math.floor(y / rowPx);
   let best: HitMark | undefined;
   for (const mark of hits) {
-    if (rowOf.get(mark.padId) !== row || Math.abs(mark.x - x) > NEAR_PX) continue;
+    if (rowOf.get(mark.lane) !== row || Math.abs(mark.x - x) > NEAR_PX) continue;
     // Of equals the newest, which lies on top.
     if (!best || Math.abs(mark.x - x) <= Math.abs(best.x - x)) best = mark;
   }
@@ -86,7 +86,7 @@ function chosen(rows: HitRows, box: Box, before: readonly number[]): readonly nu
   }
   const { x, y, width, height } = rectangle(box);
   const inside = rows.hits.filter((mark) => {
-    const middle = ((rows.rowOf.get(mark.padId) ?? 0) + 0.5) * rows.rowPx;
+    const middle = ((rows.rowOf.get(mark.lane) ?? 0) + 0.5) * rows.rowPx;
     return mark.x >= x && mark.x <= x + width && middle >= y && middle <= y + height;
   });
   return [...new Set([...before, ...inside.map(({ id }) => id)])];

@@ -1,24 +1,23 @@
 "use client";
 
 import { useRef, type PointerEvent } from "react";
-import type { Beat, Pattern } from "@/core/beat/beat";
-import { barTicks, beatTicks } from "@/core/time/meter";
-import { useBeat, useOpenPattern, useWorkspace } from "../workspace/use-workspace";
+import { barTicks, beatTicks, type Meter } from "@/core/time/meter";
+import { useOfBeat, useOfPattern, useWorkspace } from "../workspace/use-workspace";
 import { toTicks, type LaneScale } from "./lane-layout";
 
 /** A click that hardly moves is no drag. */
 const DRAG_PX = 5;
 
 /** What a region's ends go by: bars where there are several; beats in a pattern of one bar, or with Shift. */
-export function regionStep({ meter }: Beat, { bars }: Pattern, fine: boolean): number {
+export function regionStep(meter: Meter, bars: number, fine: boolean): number {
   return fine || bars === 1 ? beatTicks(meter) : barTicks(meter);
 }
 
 /** Draws the region that goes round along the ruler; a double click takes it away. */
 export function useRegionDrag(scale: LaneScale) {
   const { patterns } = useWorkspace();
-  const beat = useBeat();
-  const pattern = useOpenPattern();
+  const meter = useOfBeat((beat) => beat.meter);
+  const bars = useOfPattern((pattern) => pattern.bars);
   const from = useRef<number>(undefined);
   const drop = () => (from.current = undefined);
   return {
@@ -30,7 +29,7 @@ export function useRegionDrag(scale: LaneScale) {
       const start = from.current;
       const { offsetX } = event.nativeEvent;
       if (start === undefined || Math.abs(offsetX - start) < DRAG_PX) return;
-      const step = regionStep(beat, pattern, event.shiftKey);
+      const step = regionStep(meter, bars, event.shiftKey);
       const left = toTicks(Math.min(start, offsetX), scale);
       const right = toTicks(Math.max(start, offsetX), scale);
       patterns.loopBetween(Math.floor(left / step) * step, Math.ceil(right / step) * step);

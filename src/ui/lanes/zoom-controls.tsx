@@ -6,12 +6,14 @@ import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import type { LaneScale } from "./lane-layout";
 import styles from "./lanes.module.scss";
 
-/** From the whole loop to a beat and back, and whether the lanes go along with playback. */
+/** From the whole loop to a beat and back, which lanes are there, and whether they go along with playback. */
 export function ZoomControls({ scale }: { readonly scale: LaneScale }) {
   const workspace = useWorkspace();
   const { words: zoomKeys } = useKeyName("zoom");
   const { words: followKey } = useKeyName("follow");
+  const { words: foldKey } = useKeyName("fold");
   const follow = useWorkspaceState((state) => state.follow);
+  const folded = useWorkspaceState((state) => state.folded);
   const all = scale.shownTicks === scale.lengthTicks;
   return (
     <span className={styles.zoom}>
@@ -42,6 +44,15 @@ export function ZoomControls({ scale }: { readonly scale: LaneScale }) {
         onClick={() => workspace.lanes.toggleFollow()}
       >
         Follow
+      </button>
+      <button
+        type="button"
+        className={`${styles.toggle} ${styles.follow}`}
+        aria-pressed={folded}
+        title={`Only the lanes that are used (${foldKey})`}
+        onClick={() => workspace.lanes.toggleFold()}
+      >
+        Used
       </button>
     </span>
   );

@@ -1,10 +1,9 @@
 "use client";
 
-import { useCallback, useRef } from "react";
 import type { LaneInfo } from "@/core/beat/lanes";
-import type { StrikeListener } from "@/store/stroke-router";
+import { isErased } from "@/store/workspace/workspace-state";
 import { DrumIcon, familyColor } from "../common/drum-shape";
-import { useFlash } from "../common/use-flash";
+import { LaneLight } from "../common/strike-light";
 import { useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./pads.module.scss";
 import { usePadHands } from "./use-pad-hands";
@@ -19,14 +18,7 @@ export interface PadButtonProps {
 /** One pad: struck by pointer or touch, by its letter anywhere on the page, or by Space or Enter when it has the focus. */
 export function PadButton({ lanes, letter }: PadButtonProps) {
   const [first, ...others] = lanes;
-  const partId = useWorkspaceState(({ place }) => place.partId);
-  const erased = useWorkspaceState(({ erasing }) => lanes.some(({ id }) => erasing.pads.includes(id)));
-  const flash = useRef<HTMLSpanElement>(null);
-  const lane = first?.id;
-  useFlash(
-    flash,
-    useCallback((hit: Parameters<StrikeListener>[0]) => hit.pad === lane && hit.partId === partId, [lane, partId]),
-  );
+  const erased = useWorkspaceState((state) => lanes.some(({ id }) => isErased(state, id)));
   const hands = usePadHands(lanes.map(({ id }) => id));
   if (!first) return <span className={styles.none} aria-hidden />;
   const name = lanes.map((one) => one.name).join(" ");
@@ -39,7 +31,7 @@ export function PadButton({ lanes, letter }: PadButtonProps) {
       aria-keyshortcuts={letter || undefined}
       {...hands}
     >
-      <span ref={flash} className={styles.flash} aria-hidden />
+      <LaneLight lane={first.id} />
       <kbd className={styles.letter}>{letter}</kbd>
       <span className={styles.name} title={name}>
         {first.family !== "pitch" && <DrumIcon family={first.family} size={12} />} {first.name}

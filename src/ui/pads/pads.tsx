@@ -3,7 +3,7 @@
 import { findLane, keyLanes, KEYS } from "@/core/beat/lanes";
 import { PAD_KEYS } from "@/inputs/computer-keys";
 import { useKeyLabels } from "../common/use-key-labels";
-import { useOpenPart, useWorkspaceState } from "../workspace/use-workspace";
+import { useOpenInstrument, useWorkspaceState } from "../workspace/use-workspace";
 import { PadButton } from "./pad-button";
 import styles from "./pads.module.scss";
 
@@ -14,7 +14,7 @@ const ROWS = [
 
 /** Sixteen pads in the rows of their keys: drums, notes, or chords. */
 export function Pads() {
-  const part = useOpenPart();
+  const part = useOpenInstrument();
   const octaves = useWorkspaceState((state) => state.octaves[part.id] ?? 0);
   const labels = useKeyLabels(PAD_KEYS);
   return (

@@ -1,6 +1,6 @@
 "use client";
 
-import type { KeyboardEvent, PointerEvent } from "react";
+import { useEffect, useRef, type FocusEvent, type KeyboardEvent, type PointerEvent } from "react";
 import { KEYS_DEVICE, POINTER_DEVICE } from "@/inputs/played-hit";
 import { useWorkspace } from "../workspace/use-workspace";
 
@@ -15,13 +15,36 @@ function velocityAt({ clientY, currentTarget }: PointerEvent): number {
   return Math.round(SOFTEST + share * (HARDEST - SOFTEST));
 }
 
+/** Strikes lanes, and lets go of those that it struck: the pad may have others by then, or be gone. */
+function useHeldLanes(lanes: readonly number[]) {
+  const workspace = useWorkspace();
+  const held = useRef(new Map<string, readonly number[]>());
+  const strike = (velocity: number, timeMs: number, device: string) => {
+    held.current.set(device, lanes);
+    lanes.forEach((pad) => workspace.strike({ pad, velocity, timeMs, device }));
+  };
+  const release = (timeMs: number, device: string) => {
+    held.current.get(device)?.forEach((pad) => workspace.release({ pad, timeMs, device }));
+    held.current.delete(device);
+  };
+  const press = (velocity: number) =>
+    held.current.get(POINTER_DEVICE)?.forEach((pad) => workspace.press(pad, velocity));
+  const empty = lanes.length === 0;
+  useEffect(() => {
+    const { current: down } = held;
+    return () => {
+      for (const [device, pads] of down)
+        pads.forEach((pad) => workspace.release({ pad, timeMs: performance.now(), device }));
+      down.clear();
+    };
+  }, [workspace, empty]);
+  return { strike, release, press };
+}
+
 /** What pointer, touch and keyboard do with a pad that strikes these lanes. */
 export function usePadHands(lanes: readonly number[]) {
   const workspace = useWorkspace();
-  const strike = (velocity: number, timeMs: number, device: string) =>
-    lanes.forEach((pad) => workspace.strike({ pad, velocity, timeMs, device }));
-  const release = (timeMs: number, device: string) =>
-    lanes.forEach((pad) => workspace.release({ pad, timeMs, device }));
+  const { strike, release, press } = useHeldLanes(lanes);
   const up = (event: PointerEvent) => release(event.timeStamp, POINTER_DEVICE);
   const isPress = ({ code }: KeyboardEvent) => code === "Space" || code === "Enter";
   return {
@@ -36,7 +59,7 @@ export function usePadHands(lanes: readonly number[]) {
       if (event.buttons === 1 && workspace.state.erasing.on) strike(velocityAt(event), event.timeStamp, POINTER_DEVICE);
     },
     onPointerMove: (event: PointerEvent) => {
-      if (event.buttons === 1) lanes.forEach((pad) => workspace.press(pad, velocityAt(event)));
+      if (event.buttons === 1) press(velocityAt(event));
     },
     onPointerUp: up,
     onPointerCancel: up,
@@ -49,5 +72,7 @@ export function usePadHands(lanes: readonly number[]) {
     onKeyUp: (event: KeyboardEvent) => {
       if (isPress(event)) release(event.timeStamp, KEYS_DEVICE);
     },
+    // A key that is let go elsewhere is not reported here.
+    onBlur: (event: FocusEvent) => release(event.timeStamp, KEYS_DEVICE),
   };
 }

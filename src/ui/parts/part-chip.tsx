@@ -1,9 +1,9 @@
 "use client";
 
 import { useEffect, useRef } from "react";
-import { CircleFill } from "react-bootstrap-icons";
+import { CircleFill, Grid3x3GapFill, MusicNoteBeamed } from "react-bootstrap-icons";
 import type { Part } from "@/core/beat/beat";
-import { isRecorded } from "@/store/workspace-state";
+import { isRecorded } from "@/store/workspace/workspace-state";
 import { PartMeter } from "./part-meter";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./part-strip.module.scss";
@@ -19,8 +19,9 @@ interface PartChipProps {
 export function PartChip({ part, open, alone }: PartChipProps) {
   const { parts } = useWorkspace();
   const readOnly = useWorkspaceState((state) => state.readOnly);
-  const { id, name, muted, soloed } = part;
+  const { id, kind, name, muted, soloed } = part;
   const recorded = useWorkspaceState((state) => !alone && isRecorded(state, id));
+  const Kind = kind === "kit" ? Grid3x3GapFill : MusicNoteBeamed;
   const chip = useRef<HTMLSpanElement>(null);
   useEffect(() => {
     if (open) chip.current?.scrollIntoView({ block: "nearest", inline: "nearest" });
@@ -31,9 +32,10 @@ export function PartChip({ part, open, alone }: PartChipProps) {
         type="button"
         className={styles.name}
         aria-current={open}
-        title={`${open ? "Open: what you play goes into it" : "Opens it; the loop runs on"}${recorded ? "; being recorded" : ""}`}
+        title={`${kind === "kit" ? "A kit" : "A voice with pitch"}. ${open ? "Open: what you play goes into it" : "Opens it; the loop runs on"}${recorded ? "; being recorded" : ""}`}
         onClick={() => parts.open(id)}
       >
+        <Kind className={styles.kind!} aria-hidden />
         {name}
         {recorded && <CircleFill className={styles.dot!} aria-hidden />}
         <PartMeter partId={id} />

@@ -73,9 +73,7 @@ function PassPull({ pass }: { readonly pass: Pass }) {
           step={5}
           standard={100}
           disabled={pass.quantize.grid === "off"}
-          onChange={(percent, gesture) =>
-            workspace.setPass(pass.id, { quantize: { ...pass.quantize, [key]: percent / 100 } }, gesture)
-          }
+          onChange={(percent, gesture) => workspace.setPassQuantize(pass.id, { [key]: percent / 100 }, gesture)}
         />
       ))}
     </div>

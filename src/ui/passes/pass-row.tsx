@@ -1,9 +1,8 @@
 "use client";
 
-import { useState } from "react";
+import { memo, useState } from "react";
 import { CircleFill, Headphones, VolumeMute, VolumeUp } from "react-bootstrap-icons";
 import type { Pass } from "@/core/beat/beat";
-import { changeQuantize } from "@/core/beat/quantize-settings";
 import { GridSelect } from "../timing/grid-select";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { PassMenu } from "./pass-menu";
@@ -19,7 +18,7 @@ export interface PassRowProps {
 }
 
 /** One pass: its name, how many hits, what corrects it, silent, alone, or gone. */
-export function PassRow({ pass, open, lowest }: PassRowProps) {
+export const PassRow = memo(function PassRow({ pass, open, lowest }: PassRowProps) {
   const workspace = useWorkspace();
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const [renaming, setRenaming] = useState(false);
@@ -40,7 +39,7 @@ export function PassRow({ pass, open, lowest }: PassRowProps) {
         hideLabel
         settings={pass.quantize}
         disabled={readOnly}
-        onChange={(grid) => workspace.setPass(pass.id, { quantize: changeQuantize(pass.quantize, { grid }) })}
+        onChange={(grid) => workspace.setPassQuantize(pass.id, { grid })}
       />
       <span className={styles.tools}>
         <button
@@ -67,4 +66,4 @@ export function PassRow({ pass, open, lowest }: PassRowProps) {
       </span>
     </li>
   );
-}
+});

@@ -1,11 +1,11 @@
 "use client";
 
-import { useDeferredValue } from "react";
-import type { Beat, Part, Pattern } from "@/core/beat/beat";
-import { Miniature } from "../common/miniature";
+import { memo, useDeferredValue } from "react";
+import type { Beat, Part } from "@/core/beat/beat";
+import { Miniature, sameLoops, type MiniatureLoop } from "../common/miniature";
 import { useKeyName } from "../common/use-key-name";
 import { useBeat, useOpenPart, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
-import { openQueued } from "@/store/workspace-state";
+import { openQueued } from "@/store/workspace/workspace-state";
 import styles from "./pattern-bar.module.scss";
 import { PatternMenu } from "./pattern-menu";
 
@@ -19,6 +19,8 @@ export function PatternBar() {
   const queued = useWorkspaceState((state) => openQueued(state)?.place.patternId);
   const running = useWorkspaceState(({ transport }) => transport.running);
   const readOnly = useWorkspaceState((state) => state.readOnly);
+  const recording = useWorkspaceState(({ transport }) => transport.writing === "record");
+  const together = useWorkspaceState(({ settings }) => settings.patternsTogether);
   return (
     <section className={styles.bar} aria-label="Patterns">
       {part.patterns.map((pattern, index) => {
@@ -35,7 +37,7 @@ export function PatternBar() {
             onClick={() => workspace.patterns.choose(index)}
           >
             <span className={`numerals ${styles.key}`}>{key}</span>
-            <PlaceMiniature beat={beat} part={part} pattern={pattern} />
+            <PlaceMiniature beat={beat} loops={loopsAt(together ? beat.parts : [part], index)} still={recording} />
           </button>
         );
       })}
@@ -56,14 +58,26 @@ export function PatternBar() {
   );
 }
 
-interface PlaceMiniatureProps {
-  readonly beat: Beat;
-  readonly part: Part;
-  readonly pattern: Pattern;
+/** What parts have at a place. */
+function loopsAt(parts: readonly Part[], index: number): MiniatureLoop[] {
+  return parts.flatMap((part) => {
+    const pattern = part.patterns[index];
+    return pattern ? [{ part, pattern }] : [];
+  });
 }
 
-/** Drawn when there is time for it, so that a flood of hits is heard and seen in the lanes first. */
-function PlaceMiniature({ beat, part, pattern }: PlaceMiniatureProps) {
-  const calm = useDeferredValue(pattern);
-  return <Miniature beat={beat} part={part} pattern={calm} className={styles.miniature!} />;
+interface PlaceMiniatureProps {
+  readonly beat: Beat;
+  readonly loops: readonly MiniatureLoop[];
+  /** It stays as it is for now: what it shows changes with every stroke. */
+  readonly still: boolean;
 }
+
+/** Drawn when there is time for it, and not while it would change with every stroke: these are seen in the lanes. */
+const PlaceMiniature = memo(
+  function PlaceMiniature({ beat, loops }: PlaceMiniatureProps) {
+    const calm = useDeferredValue(loops);
+    return <Miniature beat={beat} loops={calm} className={styles.miniature!} />;
+  },
+  (before, now) => now.still || sameLoops(before, now),
+);

@@ -1,8 +1,9 @@
 "use client";
 
+import { findPart } from "@/core/beat/edit";
 import Dropdown from "react-bootstrap/Dropdown";
 import type { SwitchMoment } from "@/core/sound/track";
-import { useOpenPart, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useOfPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./pattern-bar.module.scss";
 
 const MOMENTS: Readonly<Record<SwitchMoment, string>> = {
@@ -14,8 +15,8 @@ const MOMENTS: Readonly<Record<SwitchMoment, string>> = {
 /** What is done to the open pattern, and when patterns change. */
 export function PatternMenu() {
   const workspace = useWorkspace();
-  const part = useOpenPart();
-  const open = useOpenPattern();
+  const places = useWorkspaceState(({ history, place }) => findPart(history.present, place.partId).patterns.length);
+  const name = useOfPattern((pattern) => pattern.name);
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const together = useWorkspaceState(({ settings }) => settings.patternsTogether);
   const switchAt = useWorkspaceState(({ settings }) => settings.switchAt);
@@ -32,18 +33,18 @@ export function PatternMenu() {
       </Dropdown.Toggle>
       <Dropdown.Menu>
         <Dropdown.Item as="button" type="button" disabled={readOnly} onClick={() => workspace.patterns.duplicate()}>
-          Duplicate {open.name}
+          Duplicate {name}
         </Dropdown.Item>
         <Dropdown.Item as="button" type="button" disabled={readOnly} onClick={() => workspace.clearPattern()}>
-          Clear {open.name}
+          Clear {name}
         </Dropdown.Item>
         <Dropdown.Item
           as="button"
           type="button"
-          disabled={readOnly || part.patterns.length === 1}
+          disabled={readOnly || places === 1}
           onClick={() => workspace.patterns.remove()}
         >
-          Delete {open.name}
+          Delete {name}
         </Dropdown.Item>
         <Dropdown.Divider />
         <p className="dropdown-header">Change patterns</p>

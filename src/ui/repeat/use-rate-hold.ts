@@ -2,7 +2,7 @@
 
 import { useMemo } from "react";
 import type { RepeatRate } from "@/inputs/commands";
-import type { Workspace } from "@/store/workspace";
+import type { Workspace } from "@/store/workspace/workspace";
 import { useWorkspace } from "../workspace/use-workspace";
 
 /** A rate under a finger: held while another finger strikes a pad; a click with no stroke in it keeps the rate on. */

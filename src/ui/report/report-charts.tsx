@@ -5,7 +5,7 @@ import { spreadsBy, type Spread, type TimingSample } from "@/core/analysis/timin
 import type { Meter } from "@/core/time/meter";
 import { formatPosition } from "@/core/time/position";
 import type { Ticks } from "@/core/time/ticks";
-import { useBeat, useUsedLanes } from "../workspace/use-workspace";
+import { useOfBeat, useUsedLanes } from "../workspace/use-workspace";
 import styles from "./report.module.scss";
 
 /** Charts are large, and are fetched when they are looked at. */
@@ -18,7 +18,7 @@ export interface Compared {
 
 /** The same playing by pad, beat, lap and line. */
 export function ReportCharts({ compared }: { readonly compared: readonly Compared[] }) {
-  const { meter } = useBeat();
+  const meter = useOfBeat(({ meter }) => meter);
   const pads = useUsedLanes();
   const padName = (key: number) => pads.find(({ id }) => id === key)?.name ?? String(key);
   const counted = (key: number) => `${key + 1}`;

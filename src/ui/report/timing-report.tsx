@@ -4,7 +4,7 @@ import { useState } from "react";
 import { spreadOf, timingCsv } from "@/core/analysis/timing-stats";
 import { download, fileNameOf } from "../common/download";
 import { SettingSelect } from "../common/setting-select";
-import { useBeat, useUsedLanes } from "../workspace/use-workspace";
+import { useOfBeat, useUsedLanes } from "../workspace/use-workspace";
 import { PassTable } from "./pass-table";
 import { ReportCharts } from "./report-charts";
 import styles from "./report.module.scss";
@@ -14,7 +14,7 @@ import { useMeasured, type Measured } from "./use-measured";
 const NONE = "";
 
 /** How the pattern was played, in figures, pictures and words; and beside another pass. */
-export function TimingReport() {
+export default function TimingReport() {
   const pads = useUsedLanes();
   const [first, setFirst] = useState(NONE);
   const [second, setSecond] = useState(NONE);
@@ -64,7 +64,7 @@ export function TimingReport() {
 }
 
 function CsvButton({ measured: { samples, pattern } }: { readonly measured: Measured }) {
-  const { name } = useBeat();
+  const name = useOfBeat(({ name }) => name);
   const pads = useUsedLanes();
   return (
     <button

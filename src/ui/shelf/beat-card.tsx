@@ -5,7 +5,7 @@ import { useEffect, useRef, useState } from "react";
 import Dropdown from "react-bootstrap/Dropdown";
 import { ThreeDots } from "react-bootstrap-icons";
 import type { BeatRecord } from "@/store/persistence/database";
-import type { Shelf } from "@/store/shelf";
+import type { Shelf } from "@/store/shelf/shelf";
 import { Miniature } from "../common/miniature";
 import styles from "./shelf.module.scss";
 
@@ -13,12 +13,12 @@ import styles from "./shelf.module.scss";
 export function BeatCard({ record, shelf }: { readonly record: BeatRecord; readonly shelf: Shelf }) {
   const { beat, changedAt } = record;
   const [renaming, setRenaming] = useState(false);
-  const part = beat.parts[0]!;
-  const pattern = part.patterns[0]!;
+  const loops = beat.parts.map((part) => ({ part, pattern: part.patterns[0]! }));
+  const { bars } = loops[0]!.pattern;
   return (
     <li className={styles.card}>
       <Link href={`/beat/${beat.id}`} className={styles.picture} tabIndex={-1} aria-hidden>
-        <Miniature beat={beat} part={part} pattern={pattern} className={styles.miniature!} />
+        <Miniature beat={beat} loops={loops} className={styles.miniature!} />
       </Link>
       <div className={styles.cardText}>
         {renaming ? (
@@ -35,8 +35,8 @@ export function BeatCard({ record, shelf }: { readonly record: BeatRecord; reado
           </h2>
         )}
         <p className={`numerals ${styles.facts}`}>
-          {Number(beat.bpm.toFixed(2))} BPM · {beat.meter.beats}/{beat.meter.unit} · {pattern.bars}{" "}
-          {pattern.bars === 1 ? "bar" : "bars"}
+          {Number(beat.bpm.toFixed(2))} BPM · {beat.meter.beats}/{beat.meter.unit} · {bars}{" "}
+          {bars === 1 ? "bar" : "bars"}
         </p>
         <p className={styles.changed}>
           Changed <ChangedAt time={changedAt} />

@@ -2,7 +2,7 @@
 
 import type { DamagedBeat } from "@/store/persistence/beat-table";
 import type { BeatRecord, DamagedRecord } from "@/store/persistence/database";
-import type { Shelf } from "@/store/shelf";
+import type { Shelf } from "@/store/shelf/shelf";
 import { download } from "../common/download";
 import styles from "./shelf.module.scss";
 

@@ -2,7 +2,7 @@
 
 import { useRouter } from "next/navigation";
 import { useRef, type ChangeEvent } from "react";
-import type { Shelf } from "@/store/shelf";
+import type { Shelf } from "@/store/shelf/shelf";
 import { Mark } from "../common/mark";
 import type { Theme } from "../theme/theme-cookie";
 import { ThemeToggle } from "../theme/theme-toggle";

@@ -1,6 +1,6 @@
 "use client";
 
-import type { ShelfNotice } from "@/store/shelf";
+import type { ShelfNotice } from "@/store/shelf/shelf";
 import styles from "./shelf.module.scss";
 
 const LINES = 8;

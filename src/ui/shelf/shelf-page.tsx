@@ -4,7 +4,7 @@ import { useEffect, useState, type DragEvent } from "react";
 import { ErrorBoundary } from "react-error-boundary";
 import { useStore } from "zustand";
 import { appRepository } from "@/store/persistence/app-repository";
-import { Shelf } from "@/store/shelf";
+import { Shelf } from "@/store/shelf/shelf";
 import type { Theme } from "../theme/theme-cookie";
 import { MEMORY_TEXT } from "../workspace/memory-text";
 import { useLeaveWarning } from "../workspace/use-leave-warning";

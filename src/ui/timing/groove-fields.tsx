@@ -4,7 +4,7 @@ import type { GrooveSetting } from "@/core/beat/feel";
 import { BUILT_IN_GROOVES } from "@/core/timing/built-in-grooves";
 import { NumberField } from "../common/number-field";
 import { SettingSelect } from "../common/setting-select";
-import { useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useOfPattern, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { GrooveMenu } from "./groove-menu";
 import { LooseFields } from "./loose-fields";
 import { ShareMenu } from "./share-menu";
@@ -13,7 +13,7 @@ import styles from "./timing.module.scss";
 
 /** Swing, groove and looseness of the pattern, and which pads take how much of them. */
 export function GrooveFields() {
-  const { groove } = useOpenPattern();
+  const groove = useOfPattern(({ groove }) => groove);
   const description = groove?.groove.description;
   return (
     <>
@@ -59,7 +59,7 @@ function GrooveChoice() {
 /** How much of the groove's times, or of its accents. */
 function AmountField({ name, label }: { readonly name: keyof Omit<GrooveSetting, "groove">; readonly label: string }) {
   const { timing } = useWorkspace();
-  const { groove } = useOpenPattern();
+  const groove = useOfPattern(({ groove }) => groove);
   const readOnly = useWorkspaceState((state) => state.readOnly);
   return (
     <NumberField
@@ -73,7 +73,7 @@ function AmountField({ name, label }: { readonly name: keyof Omit<GrooveSetting,
       standard={100}
       disabled={readOnly || !groove}
       onChange={(percent, gesture) =>
-        groove && timing.setFeel({ groove: { ...groove, [name]: percent / 100 } }, "Groove", gesture)
+        timing.setFeel(({ groove: now }) => ({ groove: now && { ...now, [name]: percent / 100 } }), "Groove", gesture)
       }
     />
   );

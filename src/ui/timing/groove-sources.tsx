@@ -3,7 +3,7 @@
 import { useRef, useState, type ChangeEvent } from "react";
 import Dropdown from "react-bootstrap/Dropdown";
 import type { GrooveGrid } from "@/core/beat/feel";
-import type { GrooveSource, TimingControl } from "@/store/timing-control";
+import type { GrooveSource, TimingControl } from "@/store/timing/timing-control";
 import { useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./timing.module.scss";
 

@@ -3,7 +3,7 @@
 import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
 import { useKeyName } from "../common/use-key-name";
-import { useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useOfPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./timing.module.scss";
 
 /** Keep timing makes what is heard the new starting point; Return goes back to one, or to what was played. */
@@ -11,9 +11,9 @@ export function KeepReturn() {
   const workspace = useWorkspace();
   const { words: keepKey } = useKeyName("keep");
   const { words: returnKey } = useKeyName("return");
-  const { points = [], passes } = useOpenPattern();
+  const points = useOfPattern((pattern) => pattern.points) ?? [];
+  const nothing = useOfPattern(({ passes }) => !passes.some(({ hits }) => hits.length > 0));
   const readOnly = useWorkspaceState((state) => state.readOnly);
-  const nothing = !passes.some(({ hits }) => hits.length > 0);
   return (
     <div className={styles.keep}>
       <button

@@ -5,7 +5,7 @@ import type { Looseness } from "@/core/beat/feel";
 import { secondsToTicks, ticksToSeconds } from "@/core/time/tempo";
 import type { Seconds, Ticks } from "@/core/time/ticks";
 import { NumberField } from "../common/number-field";
-import { useBeat, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useOfBeat, useOfPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 
 const STEADY: Looseness = { ticks: 0, velocity: 0, seed: 1 };
 const MAX_LOOSE_MS = 40;
@@ -14,13 +14,15 @@ const MAX_SEED = 1_000_000;
 /** How loosely the pattern is played, in time and in velocity. */
 export function LooseFields() {
   const workspace = useWorkspace();
-  const { bpm } = useBeat();
-  const { looseness = STEADY } = useOpenPattern();
+  const bpm = useOfBeat(({ bpm }) => bpm);
+  const looseness = useOfPattern(({ looseness }) => looseness) ?? STEADY;
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const change = (next: Partial<Looseness>, gesture?: string) => {
-    const loose = { ...looseness, ...next };
-    const none = loose.ticks === 0 && loose.velocity === 0;
-    workspace.timing.setFeel({ looseness: none ? undefined : loose }, "Looseness", gesture);
+    const changed = (now: Looseness = STEADY) => {
+      const loose = { ...now, ...next };
+      return loose.ticks === 0 && loose.velocity === 0 ? undefined : loose;
+    };
+    workspace.timing.setFeel((now) => ({ looseness: changed(now.looseness) }), "Looseness", gesture);
   };
   const ms = Number((ticksToSeconds(looseness.ticks as Ticks, bpm) * 1000).toFixed(1));
   return (

@@ -4,20 +4,21 @@ import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
 import { PieChart } from "react-bootstrap-icons";
 import { NumberField } from "../common/number-field";
-import { useUsedLanes, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useOfPattern, useUsedLanes, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./timing.module.scss";
 
 /** How much of swing and groove each pad takes: hats swing, the kick does not. */
 export function ShareMenu() {
   const workspace = useWorkspace();
   const pads = useUsedLanes();
-  const { padAmounts = {} } = useOpenPattern();
+  const padAmounts = useOfPattern(({ padAmounts }) => padAmounts) ?? {};
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const set = (pad: number, amount: number, gesture: string) => {
-    const { [pad]: _, ...others } = padAmounts;
-    const next = amount === 1 ? others : { ...others, [pad]: amount };
-    const none = Object.keys(next).length === 0;
-    workspace.timing.setFeel({ padAmounts: none ? undefined : next }, "Share of groove", gesture);
+    const shares = ({ [pad]: _, ...others }: Readonly<Record<number, number>> = {}) => {
+      const next = amount === 1 ? others : { ...others, [pad]: amount };
+      return Object.keys(next).length === 0 ? undefined : next;
+    };
+    workspace.timing.setFeel((now) => ({ padAmounts: shares(now.padAmounts) }), "Share of groove", gesture);
   };
   return (
     <Dropdown align="end" autoClose="outside">

@@ -1,17 +1,20 @@
 "use client";
 
+import type { Swing } from "@/core/beat/feel";
 import { STRAIGHT, SWING_RANGE } from "@/core/timing/swing";
 import { NumberField } from "../common/number-field";
 import { SettingSelect } from "../common/setting-select";
-import { useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useOfPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { KeepReturn } from "./keep-return";
 import styles from "./timing.module.scss";
 
 /** The swing of the pattern, and beside it what keeps timing and returns to it. */
 export function SwingFields() {
   const { timing } = useWorkspace();
-  const { swing = STRAIGHT } = useOpenPattern();
+  const swing = useOfPattern(({ swing }) => swing) ?? STRAIGHT;
   const readOnly = useWorkspaceState((state) => state.readOnly);
+  const change = (next: Partial<Swing>, gesture?: string) =>
+    timing.setFeel(({ swing = STRAIGHT }) => ({ swing: { ...swing, ...next } }), "Swing", gesture);
   return (
     <div className={styles.swingRow}>
       <SettingSelect
@@ -19,7 +22,7 @@ export function SwingFields() {
         value={swing.unit}
         options={{ "1/8": "1/8", "1/16": "1/16" }}
         disabled={readOnly}
-        onChange={(unit) => timing.setFeel({ swing: { ...swing, unit } }, "Swing")}
+        onChange={(unit) => change({ unit })}
       />
       <NumberField
         label="Swing"
@@ -32,7 +35,7 @@ export function SwingFields() {
         step={1}
         standard={50}
         disabled={readOnly}
-        onChange={(percent, gesture) => timing.setFeel({ swing: { ...swing, ratio: percent / 100 } }, "Swing", gesture)}
+        onChange={(percent, gesture) => change({ ratio: percent / 100 }, gesture)}
       />
       <KeepReturn />
     </div>

@@ -4,7 +4,7 @@ import { ChevronDown, ChevronRight } from "react-bootstrap-icons";
 import panel from "../common/panel.module.scss";
 import { AdviceLine } from "./advice-line";
 import { GrooveFields } from "./groove-fields";
-import { HearingChoice } from "./hearing-choice";
+import { MonitoringChoice } from "./monitoring-choice";
 import { QuantizeFields } from "./quantize-fields";
 import { TimingScopeChoice } from "./timing-scope-choice";
 import styles from "./timing.module.scss";
@@ -34,7 +34,7 @@ export function TimingPanel() {
       {!folded && <QuantizeFields />}
       <AdviceLine />
       {!folded && <GrooveFields />}
-      <HearingChoice />
+      <MonitoringChoice />
     </section>
   );
 }

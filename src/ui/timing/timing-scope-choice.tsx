@@ -1,6 +1,6 @@
 "use client";
 
-import { useDeferredValue, useMemo } from "react";
+import { useMemo } from "react";
 import { SettingSelect } from "../common/setting-select";
 import { useOpenPattern, useUsedLanes, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { scopeKey, scopeOf, scopeOptions } from "./use-timing";
@@ -8,7 +8,7 @@ import { scopeKey, scopeOf, scopeOptions } from "./use-timing";
 /** Which hits the timing is about: the next ones, or some that are there. */
 export function TimingScopeChoice() {
   const workspace = useWorkspace();
-  const pattern = useDeferredValue(useOpenPattern());
+  const pattern = useOpenPattern();
   const pads = useUsedLanes();
   const selected = useWorkspaceState((state) => state.selected.length);
   const scope = useWorkspaceState(({ timingScope }) => timingScope);

@@ -2,10 +2,11 @@
 
 import { useMemo } from "react";
 import type { Pattern, QuantizeSettings } from "@/core/beat/beat";
-import type { LaneInfo } from "@/core/beat/lanes";
+import { findPattern } from "@/core/beat/edit";
+import { lanesIn, type LaneInfo } from "@/core/beat/lanes";
 import { quantizeOf, type QuantizeScope } from "@/core/beat/quantize-edit";
-import { quantizeScopeOf, type TimingScope } from "@/store/workspace-state";
-import { useBeat, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
+import { quantizeScopeOf, type TimingScope } from "@/store/workspace/workspace-state";
+import { useWorkspaceState } from "../workspace/use-workspace";
 
 /** What the timing panel is set to, as hits of the open pattern; undefined for the next ones. */
 export function useScope(): QuantizeScope | undefined {
@@ -16,10 +17,11 @@ export function useScope(): QuantizeScope | undefined {
 
 /** The settings of that scope; those of the next hits where it has none. */
 export function useScopedQuantize(): QuantizeSettings {
-  const { inputQuantize } = useBeat();
-  const { passes } = useOpenPattern();
   const scope = useScope();
-  return (scope && quantizeOf(passes, scope)) ?? inputQuantize;
+  return useWorkspaceState(({ history: { present }, place }) => {
+    const { passes } = findPattern(present, place);
+    return (scope && quantizeOf(passes, scope)) ?? present.inputQuantize;
+  });
 }
 
 /** A scope as the value of a choice, and back. */
@@ -36,7 +38,7 @@ export function scopeOf(key: string): TimingScope {
 
 /** All scopes that the open pattern has, by their keys. */
 export function scopeOptions(pattern: Pattern, pads: readonly LaneInfo[], selected: number): Record<string, string> {
-  const used = new Set(pattern.passes.flatMap(({ hits }) => hits.map(({ lane }) => lane)));
+  const used = lanesIn(pattern);
   return {
     next: "next hits",
     ...(pattern.passes.length > 0 && { all: "all passes" }),

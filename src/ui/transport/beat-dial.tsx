@@ -3,7 +3,7 @@
 import { useRef, useState, type RefObject } from "react";
 import { barTicks, pulseTicks } from "@/core/time/meter";
 import { pulsesIn, readDial, type DialReading } from "@/core/time/dial-reading";
-import { useBeat, useFrame, useOpenSpan, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useFrame, useOfBeat, useOpenSpan, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./beat-dial.module.scss";
 import { SoloSign } from "./solo-sign";
 import { PHASE_WORDS, phaseOf, type Phase } from "./phase";
@@ -58,7 +58,7 @@ export function BeatDial() {
 /** Turns the hand with every picture. @returns what the figures say, which change once a beat */
 function useDial(hand: RefObject<SVGGElement | null>, trail: RefObject<SVGCircleElement | null>) {
   const workspace = useWorkspace();
-  const { meter } = useBeat();
+  const meter = useOfBeat(({ meter }) => meter);
   const [reading, setReading] = useState<DialReading>();
   useFrame((nowMs) => {
     const audible = workspace.playback.audibleAt(nowMs);
@@ -79,7 +79,7 @@ function useDial(hand: RefObject<SVGGElement | null>, trail: RefObject<SVGCircle
 
 /** A stroke a beat, a longer one a bar. */
 function DialMarks() {
-  const { meter } = useBeat();
+  const meter = useOfBeat(({ meter }) => meter);
   const { lengthTicks } = useOpenSpan();
   const marks = pulsesIn(lengthTicks, meter);
   const perBar = Math.round(barTicks(meter) / pulseTicks(meter));

@@ -1,14 +1,14 @@
 "use client";
 
-import { setNames } from "@/store/sound-loader";
+import { setNames } from "@/store/engine/sound-loader";
 import { useRef, useState } from "react";
-import { useBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useOfBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./top-strip.module.scss";
 
 /** The beat's name, changed in place, and whether all is kept. */
 export function BeatName() {
   const workspace = useWorkspace();
-  const { name } = useBeat();
+  const name = useOfBeat(({ name }) => name);
   const [typed, setTyped] = useState<string>();
   const dropped = useRef(false);
   const saveState = useWorkspaceState((state) => state.saveState);

@@ -9,7 +9,7 @@ import {
   DEFAULT_SETTINGS,
   STOP_AFTER_LAPS,
   type Settings,
-} from "@/store/settings";
+} from "@/store/workspace/settings";
 import { NumberField } from "../common/number-field";
 import { SettingSelect } from "../common/setting-select";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";

@@ -5,7 +5,7 @@ import Dropdown from "react-bootstrap/Dropdown";
 import { Download } from "react-bootstrap-icons";
 import type { MidiTiming } from "@/core/formats/beat-to-midi";
 import type { RenderMode } from "@/core/sound/render";
-import { placeOf } from "@/store/workspace-state";
+import { placeOf } from "@/store/workspace/workspace-state";
 import { download, fileNameOf } from "../common/download";
 import { useOpened, useWorkspace } from "../workspace/use-workspace";
 

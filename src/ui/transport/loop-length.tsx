@@ -5,7 +5,7 @@ import { groupsOf, meter as toMeter, OFFERED_METERS, parseGroups, type Meter } f
 import { formatPosition } from "@/core/time/position";
 import type { Ticks } from "@/core/time/ticks";
 import { NumberField } from "../common/number-field";
-import { useBeat, useOpenPattern, useOpenSpan, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useOfBeat, useOfPattern, useOpenSpan, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { GROUPINGS } from "./groupings";
 import styles from "./top-strip.module.scss";
 
@@ -14,7 +14,7 @@ const name = ({ beats, unit }: Meter) => `${beats}/${unit}`;
 /** Meter and loop: bars of what, felt how, and the stretch that goes round where it is not all. */
 export function LoopLength() {
   const workspace = useWorkspace();
-  const { bars } = useOpenPattern();
+  const bars = useOfPattern(({ bars }) => bars);
   const readOnly = useWorkspaceState((state) => state.readOnly);
   return (
     <div className={styles.group}>
@@ -43,7 +43,7 @@ export function LoopLength() {
 
 function MeterChoice() {
   const workspace = useWorkspace();
-  const { meter } = useBeat();
+  const meter = useOfBeat(({ meter }) => meter);
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const offered = OFFERED_METERS.some((one) => name(one) === name(meter)) ? OFFERED_METERS : [meter, ...OFFERED_METERS];
   return (
@@ -67,7 +67,7 @@ function MeterChoice() {
 /** How the bar is felt, where its meter can be felt in several ways. */
 function GroupingChoice() {
   const workspace = useWorkspace();
-  const { meter } = useBeat();
+  const meter = useOfBeat(({ meter }) => meter);
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const groupings = GROUPINGS[name(meter)] ?? [];
   const grouping = groupsOf(meter).join("+");
@@ -89,7 +89,7 @@ function GroupingChoice() {
 
 function RegionButton() {
   const { patterns } = useWorkspace();
-  const { meter } = useBeat();
+  const meter = useOfBeat(({ meter }) => meter);
   const { startTicks, lengthTicks } = useOpenSpan();
   const place = useWorkspaceState((state) => state.place);
   const region = useWorkspaceState(({ regions }) => regions[place.patternId] !== undefined);

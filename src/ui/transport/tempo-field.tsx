@@ -3,13 +3,13 @@
 import { DEFAULT_BPM } from "@/core/beat/new-beat";
 import { TEMPO_RANGE } from "@/core/time/tempo";
 import { NumberField } from "../common/number-field";
-import { useBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useOfBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./top-strip.module.scss";
 
 /** The tempo, typed, nudged or tapped. */
 export function TempoField() {
   const workspace = useWorkspace();
-  const { bpm: own } = useBeat();
+  const own = useOfBeat(({ bpm }) => bpm);
   const tried = useWorkspaceState(({ tapped, transport }) => (transport.running ? tapped?.bpm : undefined));
   const bpm = tried === undefined ? own : Number(tried.toFixed(1));
   const readOnly = useWorkspaceState((state) => state.readOnly);

@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import { keptHitCount } from "@/core/beat/kept-pass";
-import { READ_ONLY_NOTICES } from "@/store/beat-document";
+import { READ_ONLY_NOTICES } from "@/store/document/beat-document";
 import { MEMORY_TEXT } from "./memory-text";
 import { useOpened, useWorkspace, useWorkspaceState } from "./use-workspace";
 import styles from "./workspace.module.scss";

@@ -2,7 +2,7 @@ import type { MouseEvent } from "react";
 import { takesText } from "@/inputs/computer-keys";
 import { listenToHeldKeys } from "@/inputs/held-keys";
 import type { Command } from "@/inputs/commands";
-import type { Workspace } from "@/store/workspace";
+import type { Workspace } from "@/store/workspace/workspace";
 import { KEYMAP, type KeyBinding } from "./keymap";
 
 /** A control that has the keyboard's focus answers Space and Enter itself. */

@@ -1,7 +1,7 @@
 import { REPEAT_RATES, type Command } from "@/inputs/commands";
 import { PAD_KEYS } from "@/inputs/computer-keys";
-import type { Workspace } from "@/store/workspace";
-import { VIEWS } from "@/store/workspace-state";
+import type { Workspace } from "@/store/workspace/workspace";
+import { VIEWS } from "@/store/workspace/workspace-state";
 
 export const KEY_GROUPS = [
   "Play and record",
@@ -52,7 +52,7 @@ export const KEYMAP: readonly KeyBinding[] = [
     codes: ["Space"],
     shift: true,
     says: "hear the open echo",
-    run: ({ state, echoDesk }) => state.openEcho !== undefined && (echoDesk.toggleHearing(), true),
+    run: ({ state, recall }) => state.openEcho !== undefined && (recall.toggleHearing(), true),
   },
   { id: "play", group: "Play and record", codes: ["Space"], says: "play and stop", command: () => "play" },
   {
@@ -69,7 +69,6 @@ export const KEYMAP: readonly KeyBinding[] = [
     codes: PATTERN_KEYS,
     alt: true,
     says: "go on in part 1 to 8",
-    shown: "Alt 1 … 8",
     run: ({ parts }, index) => parts.openAt(index),
   },
   {
@@ -78,7 +77,6 @@ export const KEYMAP: readonly KeyBinding[] = [
     codes: ["ArrowDown", "ArrowUp"],
     alt: true,
     says: "keys of a voice an octave down and up",
-    shown: "Alt ↓ ↑",
     run: ({ parts }, index) => parts.shiftOctave(by(index)),
   },
   {
@@ -87,7 +85,6 @@ export const KEYMAP: readonly KeyBinding[] = [
     codes: ["Digit9", "Digit0", "Minus"],
     alt: true,
     says: "lanes, report, inputs",
-    shown: "Alt 9 0 -",
     run: (workspace, index) => workspace.showView(VIEWS[index]!),
   },
   {
@@ -96,7 +93,6 @@ export const KEYMAP: readonly KeyBinding[] = [
     codes: ["Home"],
     alt: true,
     says: "only the lanes that are used, or all",
-    shown: "Alt Home",
     run: ({ lanes }) => lanes.toggleFold(),
   },
   {
@@ -248,7 +244,7 @@ export const KEYMAP: readonly KeyBinding[] = [
     group: "Echoes",
     codes: ["End"],
     says: "bring back what was just played, or the open echo",
-    run: ({ echoDesk }) => void echoDesk.takeAtOnce(),
+    run: ({ recall }) => void recall.takeAtOnce(),
   },
   {
     id: "echoWays",
@@ -257,7 +253,7 @@ export const KEYMAP: readonly KeyBinding[] = [
     shift: true,
     shown: "Shift Page ↑ ↓",
     says: "its readings, or ways back",
-    run: ({ echoDesk }, index) => echoDesk.stepRecall(by(index)),
+    run: ({ recall }, index) => recall.stepRecall(by(index)),
   },
   {
     id: "echoes",
@@ -265,7 +261,7 @@ export const KEYMAP: readonly KeyBinding[] = [
     codes: ["PageDown", "PageUp"],
     shown: "Page ↓ ↑",
     says: "older and newer echoes",
-    run: ({ echoDesk }, index) => echoDesk.walk(index === 0 ? "older" : "newer"),
+    run: ({ review }, index) => review.walk(index === 0 ? "older" : "newer"),
   },
   {
     id: "grooves",
@@ -370,16 +366,20 @@ const NAMES: Readonly<Record<string, string>> = {
  * @param label what is printed on the key at a place
  * @example keysInWords(bindingOf("zoom"), usLabel) // "Shift ↑ ↓"
  */
-export function keysInWords({ codes, shift, control, shown }: KeyBinding, label: (code: string) => string): string {
+export function keysInWords(
+  { codes, shift, control, alt, shown }: KeyBinding,
+  label: (code: string) => string,
+): string {
   if (shown !== undefined) return shown;
   const names = codes.map((code) => NAMES[code] ?? label(code));
   const row = isRow(codes) ? `${names[0]} … ${names.at(-1)}` : names.join(" ");
-  return [...(control ? ["Ctrl"] : []), ...(shift ? ["Shift"] : []), control ? row.toUpperCase() : row].join(" ");
+  const modifiers = [...(control ? ["Ctrl"] : []), ...(alt ? ["Alt"] : []), ...(shift ? ["Shift"] : [])];
+  return [...modifiers, control ? row.toUpperCase() : row].join(" ");
 }
 
 /** The same as `aria-keyshortcuts` has it (ARIA 1.2, from memory): alternatives between blanks, modifiers before a plus. */
-export function keyShortcuts({ codes, shift, control }: KeyBinding, label: (code: string) => string): string {
-  const modifiers = [...(control ? ["Control"] : []), ...(shift ? ["Shift"] : [])];
+export function keyShortcuts({ codes, shift, control, alt }: KeyBinding, label: (code: string) => string): string {
+  const modifiers = [...(control ? ["Control"] : []), ...(alt ? ["Alt"] : []), ...(shift ? ["Shift"] : [])];
   return codes.map((code) => [...modifiers, isNamed(code) ? code : label(code)].join("+")).join(" ");
 }
 

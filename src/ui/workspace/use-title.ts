@@ -1,13 +1,13 @@
 "use client";
 
 import { useEffect } from "react";
-import { useBeat, useWorkspaceState } from "./use-workspace";
+import { useOfBeat, useWorkspaceState } from "./use-workspace";
 
 const APP = "Echo Pocket";
 
 /** The tab tells what is open and what it does. */
 export function useTitle(): void {
-  const { name } = useBeat();
+  const name = useOfBeat(({ name }) => name);
   const state = useWorkspaceState(({ transport: { running, waiting, writing } }) =>
     !running && !waiting ? "" : { record: "● Recording: ", practice: "◐ Practice: ", off: "▶ " }[writing],
   );

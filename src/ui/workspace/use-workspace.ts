@@ -3,12 +3,12 @@
 import { createContext, useContext, useEffect, useMemo, useRef } from "react";
 import { useStore } from "zustand";
 import type { StoreApi } from "zustand/vanilla";
-import type { Beat, Part, Pattern } from "@/core/beat/beat";
+import type { Beat, Instrument, Part, Pattern } from "@/core/beat/beat";
 import { findPart, findPattern } from "@/core/beat/edit";
 import { usedLanes, type LaneInfo } from "@/core/beat/lanes";
-import type { OpenedWorkspace } from "@/store/open-workspace";
-import type { Workspace } from "@/store/workspace";
-import { spanOf, type WorkspaceState } from "@/store/workspace-state";
+import type { OpenedWorkspace } from "@/store/workspace/open-workspace";
+import type { Workspace } from "@/store/workspace/workspace";
+import { spanOf, type WorkspaceState } from "@/store/workspace/workspace-state";
 import { useShallow } from "zustand/shallow";
 import type { LoopSpan } from "@/core/time/loop-span";
 
@@ -45,6 +45,26 @@ export function useBeat(): Beat {
   return useWorkspaceState(({ history }) => history.present);
 }
 
+/** A part of the beat; the component is drawn again when that part changes, and not with every stroke. */
+export function useOfBeat<T>(select: (beat: Beat) => T): T {
+  return useWorkspaceState(({ history }) => select(history.present));
+}
+
+/** The same of the open pattern. */
+export function useOfPattern<T>(select: (pattern: Pattern) => T): T {
+  return useWorkspaceState(({ history, place }) => select(findPattern(history.present, place)));
+}
+
+/** The open part but for what is in its patterns. */
+export function useOpenInstrument(): Instrument {
+  return useWorkspaceState(
+    useShallow(({ history, place }: WorkspaceState): Instrument => {
+      const { patterns: _, ...instrument } = findPart(history.present, place.partId);
+      return instrument;
+    }),
+  );
+}
+
 export function useOpenPart(): Part {
   return useWorkspaceState(({ history, place }) => findPart(history.present, place.partId));
 }
@@ -72,11 +92,19 @@ export function useFrame(draw: (performanceMs: number) => void): void {
     latest.current = draw;
   });
   useEffect(() => {
-    let handle = requestAnimationFrame(function frame() {
-      // The callback's own stamp is the frame's start; what is audible is asked for the moment it is drawn.
-      latest.current(performance.now());
-      handle = requestAnimationFrame(frame);
-    });
-    return () => cancelAnimationFrame(handle);
+    const drawNow = (performanceMs: number) => latest.current(performanceMs);
+    draws.add(drawNow);
+    frameHandle ??= requestAnimationFrame(drawAll);
+    return () => void draws.delete(drawNow);
   }, []);
+}
+
+/** All that is drawn with every picture, in one call of the browser's. */
+const draws = new Set<(performanceMs: number) => void>();
+let frameHandle: number | undefined;
+
+function drawAll(): void {
+  frameHandle = draws.size > 0 ? requestAnimationFrame(drawAll) : undefined;
+  // The callback's own stamp is the frame's start; what is audible is asked for the moment it is drawn.
+  for (const draw of draws) draw(performance.now());
 }

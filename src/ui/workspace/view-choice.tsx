@@ -1,9 +1,8 @@
 "use client";
 
-import { useRef } from "react";
 import { useWorkspace, useWorkspaceState } from "./use-workspace";
-import { VIEWS, type View } from "@/store/workspace-state";
-import { useFlash } from "../common/use-flash";
+import { VIEWS, type View } from "@/store/workspace/workspace-state";
+import { StrikeLight } from "../common/strike-light";
 import { useKeyName } from "../common/use-key-name";
 import styles from "./workspace.module.scss";
 
@@ -36,11 +35,9 @@ export function ViewChoice() {
 function InputLight() {
   const devices = useWorkspaceState(({ midi }) => midi.devices.length);
   const unasked = useWorkspaceState(({ midi }) => midi.access === "off" && midi.devices.length === 0);
-  const light = useRef<HTMLSpanElement>(null);
-  useFlash(light, ANY);
   return (
     <>
-      <span ref={light} className={styles.light} aria-hidden />
+      <StrikeLight isOf={ANY} />
       {unasked && <small>Controller? Connect</small>}
       {devices > 0 && <span className="numerals"> {devices}</span>}
     </>

@@ -5,7 +5,7 @@ import { usePathname } from "next/navigation";
 import { useEffect, useState } from "react";
 import { ErrorBoundary } from "react-error-boundary";
 import { appRepository } from "@/store/persistence/app-repository";
-import { openWorkspace, type Opened, type OpenedWorkspace } from "@/store/open-workspace";
+import { openWorkspace, type Opened, type OpenedWorkspace } from "@/store/workspace/open-workspace";
 import { download } from "../common/download";
 import type { Theme } from "../theme/theme-cookie";
 import { RescuePage } from "./rescue-page";

@@ -1,13 +1,12 @@
 "use client";
 
-import { InputsView } from "../inputs/inputs-view";
+import dynamic from "next/dynamic";
 import { Lanes } from "../lanes/lanes";
 import { Pads } from "../pads/pads";
 import { StackTabs } from "../echoes/stack-tabs";
 import { PartStrip } from "../parts/part-strip";
 import { PatternBar } from "../patterns/pattern-bar";
 import { RepeatRow } from "../repeat/repeat-row";
-import { TimingReport } from "../report/timing-report";
 import type { Theme } from "../theme/theme-cookie";
 import { TimingPanel } from "../timing/timing-panel";
 import { TopStrip } from "../transport/top-strip";
@@ -20,6 +19,10 @@ import { useLeaveWarning } from "./use-leave-warning";
 import { useWorkspaceState } from "./use-workspace";
 import { useWorkspaceInput } from "./use-workspace-input";
 import styles from "./workspace.module.scss";
+
+/** Not looked at when a beat is opened, and fetched when they are. */
+const InputsView = dynamic(() => import("../inputs/inputs-view"), { ssr: false });
+const TimingReport = dynamic(() => import("../report/timing-report"), { ssr: false });
 
 /** The one screen on which a beat is made; the inputs and the report take the place of the lanes while they are looked at. */
 export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {

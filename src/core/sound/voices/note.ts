@@ -1,9 +1,6 @@
 import type { Random } from "../../random";
 import type { Mode, Samples } from "../dsp";
-import { single } from "../dsp";
 
-/** A MIDI note number of 69 is 440 Hz (ISO 16:1975), and twelve equal steps make an octave. */
-const A4 = 69;
 /** No voice has anything above: played an octave up, at the lowest rate, it still folds nothing back. */
 export const HIGHEST_HERTZ = 9000;
 
@@ -25,19 +22,9 @@ export interface RenderedNote {
 /** Makes one note. */
 export type NoteVoice = (note: NoteContext) => RenderedNote;
 
-/** @example noteHertz(69) // 440 */
-export function noteHertz(note: number): number {
-  return 440 * semitoneRatio(note - A4);
-}
-
-/** @example semitoneRatio(12) // 2 */
-export function semitoneRatio(semitones: number): number {
-  return single(Math.pow(2, semitones / 12));
-}
-
-/** Partials of a note up to the highest that a voice may have. @param partial by its number, from 1 */
-export function partials(hertz: number, most: number, partial: (number: number) => Mode): readonly Mode[] {
+/** Partials of a note up to the highest that a voice may have. @param most so many at the most @param partial by its number, from 1 */
+export function partials(most: number, partial: (number: number) => Mode): readonly Mode[] {
   return Array.from({ length: most }, (_, index) => partial(index + 1)).filter(
-    (mode) => mode.gain > 1e-4 && mode.hertz < HIGHEST_HERTZ && hertz > 0,
+    (mode) => mode.gain > 1e-4 && mode.hertz < HIGHEST_HERTZ,
   );
 }

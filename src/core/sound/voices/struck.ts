@@ -12,7 +12,7 @@ export const keel: NoteVoice = ({ hertz, sampleRate, force, random }) => {
   const seconds = ringing(hertz, 2.2, 0.7);
   const samples = silence(seconds, sampleRate);
   const bright = 0.35 + 0.65 * force;
-  const modes = partials(hertz, 14, (n) => ({
+  const modes = partials(14, (n) => ({
     hertz: n * hertz,
     decaySeconds: seconds / (1 + 0.42 * (n - 1)),
     gain: n === 1 ? 1 : (0.75 * Math.pow(bright, n - 1)) / n,
@@ -32,7 +32,7 @@ export const buoy: NoteVoice = ({ hertz, sampleRate, force, random }) => {
     { ratio: 3.98, gain: 0.22 + 0.2 * force, share: 0.24 },
     { ratio: 9.9, gain: 0.1 * force, share: 0.08 },
   ];
-  const modes = partials(hertz, bar.length, (n) => {
+  const modes = partials(bar.length, (n) => {
     const { ratio, gain, share } = bar[n - 1]!;
     return { hertz: ratio * hertz, decaySeconds: seconds * share, gain };
   });
@@ -48,7 +48,7 @@ const PLUCKED_AT = 0.18;
 export const rigging: NoteVoice = ({ hertz, sampleRate, force, random }) => {
   const seconds = ringing(hertz, 2.4, 0.5);
   const samples = silence(seconds, sampleRate);
-  const modes = partials(hertz, 28, (n) => ({
+  const modes = partials(28, (n) => ({
     hertz: n * hertz * Math.sqrt(1 + 0.00006 * (n * n - 1)),
     decaySeconds: seconds / (1 + 0.16 * (n - 1)),
     gain: (Math.abs(Math.sin(Math.PI * n * PLUCKED_AT)) * Math.pow(0.62 + 0.3 * force, n - 1)) / Math.sqrt(n),
@@ -62,12 +62,12 @@ export const rigging: NoteVoice = ({ hertz, sampleRate, force, random }) => {
 export const cabin: NoteVoice = ({ hertz, sampleRate, force }: NoteContext): RenderedNote => {
   const seconds = ringing(hertz, 4.2, 0.9);
   const samples = silence(seconds, sampleRate);
-  const modes = partials(hertz, 7, (n) => ({
+  const modes = partials(7, (n) => ({
     hertz: n * hertz,
     decaySeconds: seconds / (1 + 0.7 * (n - 1)),
     gain: n === 1 ? 1 : (0.7 * Math.pow(0.2 + 0.5 * force, n - 1)) / n,
   }));
-  const tine = partials(hertz, 1, () => ({ hertz: 6.98 * hertz, decaySeconds: 0.22, gain: 0.16 * force }));
+  const tine = partials(1, () => ({ hertz: 6.98 * hertz, decaySeconds: 0.22, gain: 0.16 * force }));
   addModes(samples, [...modes, ...tine], sampleRate);
   saturate(samples, 0.4 + 0.7 * force);
   damp(samples, seconds * 0.9, seconds, sampleRate);

@@ -56,7 +56,7 @@ export const winch: NoteVoice = ({ hertz, sampleRate, force, random }) => {
     .map((n) => ({ cycles: n * cycles, gain: Math.pow(0.66, n - 1) / Math.sqrt(n), turns: 0 }));
   addSteady(samples, frames, steady);
   const bite = silence(0.3, sampleRate);
-  const modes = partials(hertz, 32, (n) => ({
+  const modes = partials(32, (n) => ({
     hertz: (n * cycles * sampleRate) / frames,
     decaySeconds: 0.26 / (1 + 0.03 * n),
     gain: n < 3 ? 0 : ((0.25 + 0.75 * force) * Math.pow(0.93, n)) / n,

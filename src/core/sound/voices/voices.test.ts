@@ -1,9 +1,11 @@
 import { createHash } from "node:crypto";
 import { VOICE_IDS, VOICES, type VoiceId } from "../../instruments";
 import { Bus, Mixer } from "../mixer";
-import { noteSound, renderSound, soundsOf } from "../sound-sets";
-import { noteHertz } from "./note";
-import { renderNote, rootFor, rootsOf, VOICE_RECIPES } from "./voices";
+import { noteSound, soundsOf } from "../sound-sets";
+import { renderSound } from "../render-sounds";
+import { noteHertz } from "./pitch";
+import { renderNote, VOICE_RECIPES } from "./voices";
+import { HIGHEST_ROOTS, rootFor, rootsOf } from "./roots";
 
 /** A note as the mixer plays it, with what it is let go after. */
 function played(voice: VoiceId, note: number, sampleRate: number, seconds: number, cutSeconds = 0): Float32Array {
@@ -45,7 +47,7 @@ const expectedHertz = (note: number) => 440 * 2 ** ((note - 69) / 12);
 describe.each(VOICE_IDS)("%s", (id) => {
   test.each([44_100, 48_000, 96_000])("is in tune over its range at %d Hz, to 3 cents", (sampleRate) => {
     const { base } = VOICES[id];
-    const { highest } = VOICE_RECIPES[id];
+    const highest = HIGHEST_ROOTS[id];
     for (let note = Math.max(28, base - 12); note <= Math.min(highest, base + 36); note += 5) {
       const settled = played(id, note, sampleRate, 0.75).subarray(Math.round(0.05 * sampleRate));
       const cents = 1200 * Math.log2(pitchOf(settled, sampleRate, expectedHertz(note)) / expectedHertz(note));
@@ -111,8 +113,7 @@ test("every note of 0 to 127 has a sound that is made; only those beyond a voice
       const { soundId, rate } = noteSound(id, note);
       expect(made.has(soundId)).toBe(true);
       expect(noteHertz(note) / (noteHertz(Number(soundId.split("/")[1])) * rate)).toBeCloseTo(1, 6);
-      if (note >= 23 && note <= VOICE_RECIPES[id].highest + 1)
-        expect(Math.abs(Math.log2(rate) * 12)).toBeLessThan(1.001);
+      if (note >= 23 && note <= HIGHEST_ROOTS[id] + 1) expect(Math.abs(Math.log2(rate) * 12)).toBeLessThan(1.001);
     }
   }
   // The sounds that are needed first are made first.

@@ -1,0 +1,34 @@
+import type { Hit } from "../beat/beat";
+import type { Ticks } from "../time/ticks";
+
+/** What is listened to: all of it, without swing and groove, or just what was played. */
+export const MONITORINGS = ["grooved", "corrected", "played"] as const;
+export type Monitoring = (typeof MONITORINGS)[number];
+
+/** A hit with the place where it sounds. */
+export interface HeardHit {
+  readonly hit: Hit;
+  readonly passId: number;
+  /**
+   * Where it sounds, before the loop's end; negative when it sounds ahead of the downbeat, which in a running loop is the
+   * end of the lap before.
+   */
+  readonly ticks: Ticks;
+  /** The line that pulled it, on the straight grid; undefined where it stays as played. */
+  readonly line: Ticks | undefined;
+  /** True when a louder hit of the same pad was corrected to the same line; then it is kept but does not sound. */
+  readonly covered: boolean;
+  /** 1..127, with the accents of the groove. */
+  readonly velocity: number;
+  readonly lengthTicks: Ticks;
+}
+
+/** Where a hit's timing starts from, on the straight grid: its start, or what was played without the feel of then. */
+export function startOf({ start, played }: Hit): Ticks {
+  return start?.ticks ?? played.straightTicks ?? played.ticks;
+}
+
+/** How loud a hit is to begin with: as it was kept, or as it was struck. */
+export function levelOf({ start, played }: Hit): number {
+  return start?.velocity ?? played.velocity;
+}

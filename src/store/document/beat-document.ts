@@ -1,0 +1,205 @@
+import type { Beat, PatternRef } from "@/core/beat/beat";
+import { renameBeat } from "@/core/beat/edit";
+import { nearlyFull, tooFull } from "@/core/beat/fullness";
+import { commit, redo, startHistory, undo, type History } from "@/core/beat/history";
+import { putBack } from "@/core/beat/kept-pass";
+import { firstPlace } from "@/core/beat/new-beat";
+import { existingPlace } from "@/core/beat/pattern-edit";
+import { Autosave } from "../persistence/autosave";
+import type { Saved } from "../persistence/beat-table";
+import type { KeptBeat } from "../persistence/kept-beat";
+import type { EditorListener } from "../persistence/editors";
+import type { Repository } from "../persistence/repository";
+import { askToPersist } from "../persistence/storage-room";
+import { Controller, type WorkspaceStore } from "../workspace/controller";
+
+export const READ_ONLY_NOTICES = {
+  elsewhere: "This beat is open in another tab; here it can only be played.",
+  "no locks": "Here the app can't tell whether another tab has this beat, so it can only be played.",
+} as const;
+
+/** The document of an open beat: its edits, their undo, and keeping it. */
+export class BeatDocument extends Controller implements EditorListener {
+  private readonly autosave: Autosave;
+  private readonly listeners = new Set<() => void>();
+  private askedToPersist = false;
+
+  /** @param editor who this page is to the other tabs */
+  constructor(
+    store: WorkspaceStore,
+    private readonly repository: Repository,
+    editor?: string,
+  ) {
+    super(store);
+    const current = () => ({
+      beat: this.beat,
+      recordings: Object.values(this.state.recordings),
+      lost: this.state.lostPasses,
+    });
+    const deps = { beats: repository.beats, current, onSaved: (saved: Saved) => this.saved(saved) };
+    this.autosave = new Autosave({ ...deps, ...(editor && { editor }) }, this.beat);
+  }
+
+  /** @returns the undo of the subscription; the listener hears of every change of the beat */
+  onChange(listener: () => void): () => void {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  }
+
+  /** True where an edit would be taken; else the player is told why not. */
+  admits(beat: Beat): boolean {
+    const notice = this.state.readOnly ? this.readOnlyNotice : tooFull(this.beat, beat);
+    if (notice !== undefined) this.set({ notice });
+    return notice === undefined;
+  }
+
+  /** Makes an edit of the player's; refused where another tab has the beat, and where it would hold too much. */
+  edit(beat: Beat, label: string, mergeKey?: string): void {
+    if (this.admits(beat)) this.replace(commit(this.state.history, beat, label, mergeKey), "");
+  }
+
+  undo(): void {
+    const label = this.state.history.past.at(-1)?.label;
+    if (label && !this.state.readOnly) this.replace(undo(this.state.history), `Undone: ${label}`);
+  }
+
+  redo(): void {
+    const label = this.state.history.future[0]?.label;
+    if (label && !this.state.readOnly) this.replace(redo(this.state.history), `Redone: ${label}`);
+  }
+
+  rename(name: string): void {
+    this.edit(renameBeat(this.beat, name), "Rename");
+  }
+
+  /** Puts what a crashed page was recording on top of its patterns, with new ids. */
+  takeLost(): void {
+    const { lostPasses } = this.state;
+    const beat = putBack(this.beat, lostPasses);
+    if (lostPasses.length === 0 || !this.admits(beat)) return;
+    this.set({ lostPasses: [] });
+    this.edit(beat, lostPasses.length === 1 ? "Bring back a pass" : "Bring back passes");
+  }
+
+  dropLost(): void {
+    this.set({ lostPasses: [] });
+    void this.autosave.flush();
+  }
+
+  /** Something that decides what is kept has changed besides the beat: record went out. */
+  settled(): void {
+    this.autosave.changed();
+  }
+
+  /** For a page that goes away in peace: everything, also the open pass. */
+  async flush(): Promise<void> {
+    if (!this.state.readOnly && this.autosave.pending) await this.autosave.flush(true);
+  }
+
+  /** For a page that the browser takes away: its store answers too late. */
+  leave(): void {
+    if (!this.state.readOnly && this.autosave.pending) this.autosave.leave();
+    void this.flush();
+  }
+
+  /** What was only in memory is on disk now. */
+  written(): void {
+    if (this.state.saveState === "memory" && !this.repository.beats.isUnwritten(this.beat.id))
+      this.set({ saveState: this.autosave.pending ? "saving" : "saved" });
+  }
+
+  /** This tab may edit the beat from now on, and goes on from what is on disk. */
+  async begin(): Promise<void> {
+    const loaded = await this.repository.load(this.beat.id);
+    if (loaded.status !== "found") return this.set({ notice: "This beat is not there any more." });
+    this.show(loaded, "This beat can be changed here now; what another tab changed was fetched.");
+  }
+
+  /** Another tab goes on with the beat. */
+  async end(): Promise<void> {
+    this.set({ recordings: {}, transport: { ...this.state.transport, writing: "off", waiting: false } });
+    await this.autosave.flush(true);
+    this.retire("Another tab goes on with this beat.");
+  }
+
+  /** Another tab took the beat while this one was asleep; what it had not saved becomes a beat of its own. */
+  stolen(): void {
+    if (this.state.readOnly) return;
+    if (this.autosave.pending) void this.saveBeside();
+    else this.retire("Another tab goes on with this beat.");
+  }
+
+  stop(): void {
+    this.autosave.stop();
+  }
+
+  private get readOnlyNotice(): string {
+    const { editorState } = this.state;
+    return READ_ONLY_NOTICES[editorState === "no locks" ? editorState : "elsewhere"];
+  }
+
+  private async saveBeside(): Promise<void> {
+    const { beat } = this;
+    this.retire("Another tab goes on with this beat.");
+    const copy = await this.repository.beats.add({ ...beat, name: `${beat.name.slice(0, 100)} (other window)` });
+    this.set({ notice: `Another tab goes on with this beat. What was not saved here is “${copy.name}” on the shelf.` });
+  }
+
+  private retire(notice: string): void {
+    this.autosave.stop();
+    this.set({ readOnly: true, editorState: "elsewhere", recordings: {}, notice });
+  }
+
+  private saved(saved: Saved): void {
+    if (saved === "taken") return this.stolen();
+    const onDisk = saved === "disk" ? "saved" : "memory";
+    if (saved === "disk" && !this.askedToPersist) {
+      this.askedToPersist = true;
+      void askToPersist();
+    }
+    this.set({ saveState: this.autosave.pending ? "saving" : onDisk });
+  }
+
+  private show({ beat, passes }: KeptBeat, notice: string): void {
+    this.autosave.restart(beat);
+    this.set({
+      history: startHistory(beat),
+      place: existingPlace(beat, this.state.place),
+      lostPasses: passes,
+      readOnly: false,
+      editorState: "editing",
+      saveState: "saved",
+      selected: [],
+      queued: {},
+      preview: undefined,
+      notice,
+    });
+    this.listeners.forEach((listener) => listener());
+  }
+
+  /** Where the player is in a beat that this one becomes; where the open part is gone, the first one is where it plays. */
+  private placeIn(beat: Beat): PatternRef {
+    const { place, otherPatterns } = this.state;
+    if (beat.parts.some(({ id }) => id === place.partId)) return existingPlace(beat, place);
+    const first = firstPlace(beat);
+    return existingPlace(beat, { ...first, patternId: otherPatterns[first.partId] ?? first.patternId });
+  }
+
+  private replace(history: History<Beat>, notice: string): void {
+    if (history.present === this.beat) return;
+    const place = this.placeIn(history.present);
+    const queued = Object.entries(this.state.queued).filter(
+      ([, one]) => existingPlace(history.present, one.place) === one.place,
+    );
+    const told = notice || (nearlyFull(this.beat, history.present) ?? "");
+    this.set({
+      history,
+      place,
+      queued: Object.fromEntries(queued),
+      notice: told,
+      saveState: "saving",
+    });
+    this.listeners.forEach((listener) => listener());
+    this.autosave.changed();
+  }
+}

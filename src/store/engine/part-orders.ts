@@ -1,0 +1,61 @@
+import type { Beat, Part } from "@/core/beat/beat";
+import { followersOf } from "@/core/beat/also-plays";
+import { partMix, sameMix } from "@/core/playback/part-mix";
+import { partLanes } from "@/core/playback/part-sounds";
+import { sameItems } from "@/core/remember";
+import type { LaneMix } from "@/core/sound/track";
+import type { ToEngine } from "@/engine/protocol";
+
+/** What the audio thread was told of each part beside its table: what its lanes strike, and how they are heard. */
+export class PartOrders {
+  /** By part, what the lanes that it was told are made of. */
+  private readonly lanes = new Map<number, readonly unknown[]>();
+  /** By part, how its lanes are heard; all parts that it knows. */
+  private readonly mixes = new Map<number, LaneMix>();
+
+  constructor(private readonly send: (order: ToEngine) => void) {}
+
+  /** Another audio thread knows nothing. */
+  forgetAll(): void {
+    this.lanes.clear();
+    this.mixes.clear();
+  }
+
+  /** What the lanes of parts strike. */
+  tellLanes(beat: Beat): void {
+    for (const part of beat.parts) {
+      const made = [...followersOf(beat, part), part].flatMap(soundsMadeOf);
+      const before = this.lanes.get(part.id);
+      if (before && sameItems(before, made)) continue;
+      this.lanes.set(part.id, made);
+      this.send({ type: "lanes", partId: part.id, lanes: partLanes(beat, part) });
+    }
+  }
+
+  /** Levels, places, mutes and solos of parts and pads, for which no table is made. @param isRecorded heard whatever is muted */
+  tellMixes(beat: Beat, isRecorded: (partId: number) => boolean): void {
+    for (const part of beat.parts) {
+      const mix = partMix(beat, part, isRecorded(part.id));
+      const before = this.mixes.get(part.id);
+      if (before && sameMix(mix, before)) continue;
+      this.mixes.set(part.id, mix);
+      this.send({ type: "mix", partId: part.id, mix });
+    }
+  }
+
+  /** Parts that are gone play no more. @param gone called for each of them */
+  dropParts({ parts }: Beat, gone: (partId: number) => void): void {
+    for (const partId of this.mixes.keys()) {
+      if (parts.some(({ id }) => id === partId)) continue;
+      this.send({ type: "remove", partId });
+      this.lanes.delete(partId);
+      this.mixes.delete(partId);
+      gone(partId);
+    }
+  }
+}
+
+/** What decides which sounds a part strikes; a copy of a part is another one. */
+function soundsMadeOf(part: Part): readonly unknown[] {
+  return part.kind === "kit" ? [part.id, part.kitId, part.pads] : [part.id, part.voiceId, part.transpose];
+}

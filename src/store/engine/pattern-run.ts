@@ -1,0 +1,158 @@
+import { wholeSpan, type PatternRef } from "@/core/beat/beat";
+import { findPart, findPattern } from "@/core/beat/edit";
+import { addPattern, duplicatePattern, nextEmptyPattern, removePattern } from "@/core/beat/pattern-edit";
+import { CoreError } from "@/core/core-error";
+import type { QueuedChange } from "@/core/sound/track";
+import type { LoopSpan } from "@/core/time/loop-span";
+import type { Ticks } from "@/core/time/ticks";
+import type { TransportAnchor } from "@/core/time/transport-anchor";
+import type { BeatDocument } from "../document/beat-document";
+import type { Playback } from "./playback";
+import { Controller, type WorkspaceStore } from "../workspace/controller";
+import { openQueued, placeOf, spanOf, type QueuedPattern } from "../workspace/workspace-state";
+
+/** What was looked at belongs to the pattern that was open. */
+const FRESH_VIEW = { zoom: undefined, selected: [] } as const;
+
+/** The patterns of the open part: which one plays, which one is next, and the stretch that goes round. */
+export class PatternRun extends Controller {
+  constructor(
+    store: WorkspaceStore,
+    private readonly playback: Playback,
+    private readonly document: BeatDocument,
+  ) {
+    super(store);
+  }
+
+  /** Calls up the pattern of a place, from 0; while the loop runs it takes over when the settings say. */
+  choose(index: number): void {
+    const { partId } = this.state.place;
+    const pattern = findPart(this.beat, partId).patterns[index];
+    if (!pattern) return this.set({ notice: `Place ${index + 1} is empty. 0 makes the next pattern.` });
+    if (this.state.settings.patternsTogether) this.chooseOfAll(index);
+    else this.goTo({ partId, patternId: pattern.id });
+  }
+
+  /** All parts that have a pattern there change at the same moment: no loop is cut short that ends with the longest. */
+  private chooseOfAll(index: number): void {
+    const changing = this.beat.parts.filter(
+      ({ patterns, id }) => patterns[index] && !this.isThere(id, patterns[index].id),
+    );
+    const lengths = changing.map(({ id }) => spanOf(this.state, placeOf(this.state, id)).lengthTicks);
+    const longest = changing[lengths.indexOf(Math.max(...lengths) as Ticks)]?.id;
+    for (const { id, patterns } of changing) this.goTo({ partId: id, patternId: patterns[index]!.id }, longest);
+  }
+
+  /** The next pattern without hits, made if there is none, like the one that is open; recording goes on in it. */
+  nextEmpty(): void {
+    const from = openQueued(this.state)?.place ?? this.state.place;
+    const ready = nextEmptyPattern(this.beat, from);
+    if (ready) this.goTo(ready);
+    else this.grow("New pattern", () => addPattern(this.beat, from));
+  }
+
+  duplicate(): void {
+    this.grow("Duplicate pattern", () => duplicatePattern(this.beat, this.state.place));
+  }
+
+  remove(): void {
+    if (findPart(this.beat, this.state.place.partId).patterns.length > 1)
+      this.document.edit(removePattern(this.beat, this.state.place), "Delete pattern");
+  }
+
+  /** Lets a stretch of the open pattern go round; without one, all of it does. */
+  setRegion(span: LoopSpan | undefined): void {
+    const { patternId } = this.state.place;
+    const { [patternId]: _, ...others } = this.state.regions;
+    this.set({ regions: span ? { ...others, [patternId]: span } : others });
+    this.playback.changed();
+  }
+
+  /** Lets what lies between two places of the open pattern go round; all of it where they are its ends. */
+  loopBetween(fromTicks: number, toTicks: number): void {
+    const { lengthTicks } = wholeSpan(findPattern(this.beat, this.state.place), this.beat.meter);
+    const start = Math.max(0, fromTicks);
+    const end = Math.min(lengthTicks, toTicks);
+    if (start === 0 && end === lengthTicks) this.setRegion(undefined);
+    else if (end > start) this.setRegion({ startTicks: start as Ticks, lengthTicks: (end - start) as Ticks });
+  }
+
+  /** Moves an end of what goes round, from where it is now: two keys may come within one picture. */
+  moveEdge(edge: "start" | "end", byTicks: number): void {
+    const { startTicks, lengthTicks } = spanOf(this.state, this.state.place);
+    const end = startTicks + lengthTicks;
+    const least = Math.abs(byTicks);
+    if (edge === "start") this.loopBetween(Math.min(startTicks + byTicks, end - least), end);
+    else this.loopBetween(startTicks, Math.max(end + byTicks, startTicks + least));
+  }
+
+  /** The audio thread says when it will be in the pattern that was called up. */
+  announced({ partId, run, atTicks, inRun }: QueuedChange): void {
+    const queued = this.state.queued[partId];
+    if (queued?.run === run) this.setQueued({ ...queued, at: { atTicks, inRun } });
+  }
+
+  /** The audio thread is in another pattern now. */
+  followed(anchor: TransportAnchor): void {
+    const { partId } = anchor;
+    const { [partId]: taken, ...queued } = this.state.queued;
+    if (taken?.run !== anchor.run) return this.playback.leadBack(anchor);
+    const { place } = taken;
+    if (partId === this.state.place.partId) this.set({ place, queued, ...FRESH_VIEW });
+    else this.set({ otherPatterns: { ...this.state.otherPatterns, [partId]: place.patternId }, queued });
+    this.playback.tookOver(place);
+  }
+
+  /** Looks at another part, and writes into it from here on; nothing that plays changes. */
+  openPart(partId: number): void {
+    const { place: before, otherPatterns } = this.state;
+    if (partId === before.partId || !this.beat.parts.some(({ id }) => id === partId)) return;
+    this.set({
+      place: placeOf(this.state, partId),
+      otherPatterns: { ...otherPatterns, [before.partId]: before.patternId },
+      preview: undefined,
+      ...FRESH_VIEW,
+    });
+    this.playback.openedPart();
+  }
+
+  /** Opens a pattern; while the loop runs it takes over when the settings say. @param lapOf the part whose lap ends then */
+  goTo(place: PatternRef, lapOf?: number): void {
+    const { transport, settings } = this.state;
+    if (!transport.running) return this.openAtRest(place);
+    if (this.isThere(place.partId, place.patternId)) return;
+    const queued = { place, moment: settings.switchAt, run: this.playback.nextRun() };
+    this.set({ preview: undefined });
+    this.setQueued(queued);
+    this.playback.sendClick();
+    this.playback.queue(place, queued.moment, queued.run, lapOf);
+  }
+
+  /** A part plays a pattern and goes on with it; called back before it left, a pattern takes over from itself. */
+  private isThere(partId: number, patternId: number): boolean {
+    return placeOf(this.state, partId).patternId === patternId && !this.state.queued[partId];
+  }
+
+  private openAtRest(place: PatternRef): void {
+    const { place: open, otherPatterns } = this.state;
+    if (place.partId === open.partId) this.set({ place, queued: {}, preview: undefined, ...FRESH_VIEW });
+    else this.set({ otherPatterns: { ...otherPatterns, [place.partId]: place.patternId } });
+    this.playback.changed();
+  }
+
+  private setQueued(queued: QueuedPattern): void {
+    this.set({ queued: { ...this.state.queued, [queued.place.partId]: queued } });
+  }
+
+  private grow(label: string, make: () => ReturnType<typeof addPattern>): void {
+    if (this.state.readOnly) return;
+    try {
+      const { beat, place } = make();
+      this.document.edit(beat, label);
+      this.goTo(place);
+    } catch (error) {
+      if (!(error instanceof CoreError)) throw error;
+      this.set({ notice: error.message });
+    }
+  }
+}

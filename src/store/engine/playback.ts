@@ -1,0 +1,433 @@
+import type { Part, PatternRef } from "@/core/beat/beat";
+import { wholeSpan } from "@/core/beat/beat";
+import { findPart, findPattern } from "@/core/beat/edit";
+import { compileEvents } from "@/core/playback/compile-events";
+import type { StrokeRun } from "@/core/record/placed-stroke";
+import { sameSound } from "@/core/playback/same-sound";
+import { sameItems } from "@/core/remember";
+import { cachedHeard } from "@/core/timing/heard";
+import type { HeardHit } from "@/core/timing/heard-hit";
+import { emptyTable, type EventTable } from "@/core/sound/event-table";
+import type { SwitchMoment } from "@/core/sound/track";
+import type { LoopSpan } from "@/core/time/loop-span";
+import type { Meter } from "@/core/time/meter";
+import type { Ticks } from "@/core/time/ticks";
+import type { TransportAnchor } from "@/core/time/transport-anchor";
+import { anchorTicksAt } from "@/core/time/transport-anchor";
+import type { Engine } from "@/engine/audio-engine";
+import type { FromEngine, ToEngine } from "@/engine/protocol";
+import { clickSettings } from "./click-settings";
+import { Controller } from "../workspace/controller";
+import { PartAnchors } from "./part-anchors";
+import { PartOrders } from "./part-orders";
+import { isRecorded, placeOf, SILENT_METER, spanOf, type QueuedPattern } from "../workspace/workspace-state";
+
+/** A flood of changes reaches the audio thread at most so often, and never takes more than a quarter of the page's time. */
+const TABLE_INTERVAL_MS = 40;
+const TABLE_SHARE = 4;
+
+/** What is audible at a moment. */
+export interface Audible {
+  /** From the first downbeat; negative in the count-in. */
+  readonly ticks: Ticks;
+  readonly anchor: TransportAnchor;
+}
+
+/** A stretch of transport in one pattern, and where in it something was. */
+export interface Stretch extends Omit<StrokeRun, "monitoring"> {
+  readonly ticks: Ticks;
+}
+
+interface Moment {
+  readonly atTicks: Ticks;
+}
+
+/** A click without a beat, for tapping along. */
+export interface ClickRun {
+  readonly bpm: number;
+  readonly meter: Meter;
+  readonly lengthTicks: Ticks;
+  readonly countInBars: number;
+  readonly laps: number;
+  /** When the first click was, if it was a tap. */
+  readonly downbeatMs?: number;
+}
+
+/** What a part's table was made of, and the hits of what it plays and goes on with. */
+interface SentTable {
+  readonly madeOf: readonly unknown[];
+  readonly hits: readonly (readonly HeardHit[])[];
+}
+
+/** Joins the beat to the audio engine: what plays, where it is, and which hits playback has already. */
+export class Playback extends Controller {
+  private engine: Engine | undefined;
+  private readonly anchors = new PartAnchors();
+  private readonly soundsFrom = new Map<number, { readonly run: number; readonly lap: number }>();
+  private run = 0;
+  /** The run with which the transport began; news of earlier ones is old. */
+  private firstRun = 0;
+  private clickRun: number | undefined;
+  /** By part, the pattern that the audio thread is in. */
+  private readonly playing = new Map<number, number>();
+  /** By part, what the audio thread will go on with; and what it was told not to. */
+  private readonly queuedRuns = new Map<number, number>();
+  private unqueuedRun: number | undefined;
+  /** By part, what its last table was made of. */
+  private readonly sent = new Map<number, SentTable>();
+  private readonly orders = new PartOrders((order) => this.send(order));
+  private leading: number | undefined;
+  private readonly sentSpans = new Map<number, LoopSpan>();
+  private tableTimer: ReturnType<typeof setTimeout> | undefined;
+  private nextTableMs = 0;
+
+  /** Joins the engine to the beat; from here on it follows every change. @returns the undo */
+  attach(engine: Engine, receive: (message: FromEngine) => void): () => void {
+    this.engine = engine;
+    this.sendTable();
+    this.sendClick();
+    const follow = () =>
+      this.set({ sound: engine.running ? "ready" : "waiting", outputLatencyMs: engine.outputLatencyMs });
+    const undoMessages = engine.subscribe(receive);
+    const undoRunning = engine.onRunningChange(follow);
+    follow();
+    return () => {
+      this.dropTimer();
+      undoMessages();
+      undoRunning();
+    };
+  }
+
+  /** The sound is gone; another engine may be joined to the beat later. */
+  detach(): void {
+    this.engine = undefined;
+    this.anchors.reset();
+    this.clickRun = undefined;
+    this.sentSpans.clear();
+    this.sent.clear();
+    this.orders.forgetAll();
+    this.leading = undefined;
+  }
+
+  /** Does something once it is known what was audible when: at once, but for the moments after the sound stood still. */
+  whenSettled(work: () => void): void {
+    if (this.engine) this.engine.whenSettled(work);
+    else work();
+  }
+
+  get attached(): boolean {
+    return this.engine !== undefined;
+  }
+
+  async resume(): Promise<void> {
+    await this.engine?.resume();
+  }
+
+  async close(): Promise<void> {
+    await this.engine?.close();
+  }
+
+  send(order: ToEngine): void {
+    this.engine?.send(order);
+  }
+
+  /** What is audible of a part, else of the open one, at a moment of `performance.now()`; undefined while stopped. */
+  audibleAt(performanceMs: number, partId = this.state.place.partId): Audible | undefined {
+    if (!this.engine) return undefined;
+    const frame = this.engine.audibleFrameAt(performanceMs);
+    const anchor = this.anchors.at(partId, frame);
+    return anchor && { ticks: anchorTicksAt(anchor, frame, this.engine.sampleRate), anchor };
+  }
+
+  /**
+   * Where a stroke that was made at a moment may belong: in the stretch that was audible, or in the one that follows it,
+   * where the audio thread has said when that will be; both from their own first downbeat.
+   */
+  stretchesAt({ ticks, anchor }: Audible): { readonly now: Stretch; readonly next: Stretch | undefined } {
+    const { run, partId, patternId, span, bpm } = anchor;
+    const opens = run === this.firstRun;
+    const change = this.changeAfter(anchor);
+    return {
+      now: { run, place: { partId, patternId }, span, bpm, opens, ticks },
+      next: change && { ...change, bpm, opens: false, ticks: (ticks - change.atTicks) as Ticks },
+    };
+  }
+
+  /** The stretch of transport that a run of a part is in. */
+  anchorOf(partId: number, run: number): TransportAnchor | undefined {
+    return this.anchors.ofRun(partId, run);
+  }
+
+  /** Starts the loop. @param downbeatMs when a stroke was its downbeat */
+  start(countInBars: number, downbeatMs?: number): void {
+    const { engine } = this;
+    if (!engine) return;
+    void engine.resume();
+    this.begin();
+    this.sendTable();
+    const downbeatFrame = downbeatMs === undefined ? undefined : engine.audibleFrameAt(downbeatMs);
+    if (downbeatFrame !== undefined) {
+      // The engine will say the same; strokes that come before its answer need it now.
+      const span = spanOf(this.state, this.state.place);
+      const { run } = this;
+      const { bpm } = this.beat;
+      this.anchors.reset({ run, frame: downbeatFrame, ticks: 0 as Ticks, bpm, ...this.state.place, span });
+    }
+    const laps = this.state.settings.stopAfterLaps;
+    engine.send({
+      type: "start",
+      order: { run: this.run, countInBars, laps, ...(downbeatFrame && { downbeatFrame }) },
+    });
+  }
+
+  /** A click on its own, in place of the loop, until `stop`. */
+  startClick({ bpm, meter, lengthTicks, countInBars, laps, downbeatMs }: ClickRun): void {
+    const { engine } = this;
+    if (!engine) return;
+    void engine.resume();
+    this.begin();
+    this.clickRun = this.run;
+    this.dropTimer();
+    const { partId } = this.state.place;
+    engine.send({ type: "tables", tables: [{ ...emptyTable(bpm, meter, lengthTicks), partId }] });
+    this.sendClick();
+    const downbeat = downbeatMs === undefined ? {} : { downbeatFrame: engine.audibleFrameAt(downbeatMs) };
+    engine.send({ type: "start", order: { run: this.run, countInBars, laps, leadOnly: true, ...downbeat } });
+  }
+
+  stop(): void {
+    this.engine?.send({ type: "stop" });
+    this.ended();
+  }
+
+  /** The audio thread has stopped by itself. */
+  ended(): void {
+    this.anchors.reset();
+    this.clickRun = undefined;
+    this.queuedRuns.clear();
+    this.playing.clear();
+    this.sent.clear();
+    this.sendTable();
+    this.sendClick();
+  }
+
+  /** The run that the next pattern to take over will begin. */
+  nextRun(): number {
+    return ++this.run;
+  }
+
+  /** Lets another pattern take over, beginning a run of its own. @param lapOf the part whose lap ends then */
+  queue(place: PatternRef, moment: SwitchMoment, run: number, lapOf = place.partId): void {
+    this.flushTable();
+    this.engine?.send({ type: "queue", table: this.compile(place, run), run, moment, lapOf });
+    if (moment === "now") {
+      this.queuedRuns.delete(place.partId);
+      this.playing.set(place.partId, place.patternId);
+    } else this.queuedRuns.set(place.partId, run);
+  }
+
+  /** Another part is open: the click goes by it. */
+  openedPart(): void {
+    this.sendTable();
+    this.sendClick();
+  }
+
+  /** The audio thread reports where it is. @returns false for news of a run that is over */
+  follow(anchor: TransportAnchor): boolean {
+    const running = this.state.transport.running || this.clickRun === anchor.run;
+    if (!running || anchor.run < this.firstRun) return false;
+    this.anchors.add(anchor);
+    return this.clickRun === undefined;
+  }
+
+  /** The pattern that plays is another one now. */
+  tookOver(place: PatternRef): void {
+    this.queuedRuns.delete(place.partId);
+    this.playing.set(place.partId, place.patternId);
+    this.sendTable();
+    // Whether it clicks depends on what is in the pattern.
+    this.sendClick();
+  }
+
+  /** Leads the audio thread back, where it went on before it heard that nothing is queued any more. */
+  leadBack({ run, partId, patternId }: TransportAnchor): void {
+    if (run === this.unqueuedRun) this.tookOver({ partId, patternId });
+  }
+
+  /** True for the run that the audio thread reported last of the open part. */
+  isRun(run: number): boolean {
+    return this.anchors.now(this.state.place.partId)?.run === run;
+  }
+
+  isClickRun(run: number): boolean {
+    return this.clickRun === run;
+  }
+
+  /** A hit that was heard when it was struck; playback has it from that lap of that run on. */
+  heardFrom(hitId: number, run: number, lap: number): void {
+    this.soundsFrom.set(hitId, { run, lap });
+  }
+
+  /** The beat, the region or the tempo has changed. */
+  changed(): void {
+    if (this.clickRun !== undefined || this.tableTimer !== undefined) return;
+    const waitMs = this.nextTableMs - performance.now();
+    if (waitMs <= 0) return this.sendTable();
+    this.tableTimer = setTimeout(() => this.sendTable(), waitMs);
+  }
+
+  sendClick(): void {
+    this.send({ type: "click", click: clickSettings(this.state, this.clickRun !== undefined) });
+    // What is being recorded is heard, whatever is muted.
+    this.sendMixes();
+  }
+
+  /** Meters, thirty times a second. */
+  meter({ peakLeft, peakRight, parts, limited }: Extract<FromEngine, { type: "meter" }>): void {
+    const silent = peakLeft === 0 && peakRight === 0;
+    // A silent app at rest draws nothing.
+    if (silent && this.state.meter === SILENT_METER) return;
+    this.set({
+      meter: silent ? SILENT_METER : { peakLeft, peakRight, parts, limited },
+      limitedOnce: this.state.limitedOnce || limited,
+    });
+  }
+
+  /** The change of patterns that a stretch of transport ends with, as far as the audio thread has said. */
+  private changeAfter(anchor: TransportAnchor): (Omit<Stretch, "bpm" | "opens" | "ticks"> & Moment) | undefined {
+    const { partId } = anchor;
+    const queued = this.state.queued[partId];
+    const next = this.anchors.after(anchor, this.engine!.sampleRate);
+    if (next) {
+      const { ticks, run, patternId, span } = next.anchor;
+      return ticks === 0 ? { run, place: { partId, patternId }, span, atTicks: next.atTicks } : undefined;
+    }
+    if (queued?.at?.inRun !== anchor.run) return undefined;
+    return { run: queued.run, place: queued.place, span: spanOf(this.state, queued.place), atTicks: queued.at.atTicks };
+  }
+
+  private begin(): void {
+    if (this.clickRun !== undefined) this.send({ type: "stop" });
+    this.firstRun = ++this.run;
+    this.anchors.reset();
+    this.soundsFrom.clear();
+    this.clickRun = undefined;
+    this.queuedRuns.clear();
+    this.sent.clear();
+    for (const { id } of this.beat.parts) this.playing.set(id, this.soundingPlace(id).patternId);
+  }
+
+  /** Where a part plays; an echo may be heard in a pattern of its own. */
+  private soundingPlace(partId: number): PatternRef {
+    const { preview } = this.state;
+    return preview?.place.partId === partId ? preview.place : placeOf(this.state, partId);
+  }
+
+  private flushTable(): void {
+    if (this.tableTimer !== undefined) this.sendTable();
+  }
+
+  private dropTimer(): void {
+    clearTimeout(this.tableTimer);
+    this.tableTimer = undefined;
+  }
+
+  private sendTable(): void {
+    this.dropTimer();
+    if (!this.engine || this.clickRun !== undefined) return;
+    const startMs = performance.now();
+    this.orders.tellLanes(this.beat);
+    this.dropQueued();
+    const open = this.state.place.partId;
+    const others = this.beat.parts.filter(({ id }) => id !== open);
+    const tables = [findPart(this.beat, open), ...others].flatMap((part) => this.tablesOf(part));
+    if (tables.length > 0) this.engine.send({ type: "tables", tables });
+    if (this.leading !== open) this.send({ type: "lead", partId: open });
+    this.leading = open;
+    this.orders.dropParts(this.beat, (partId) => {
+      this.sent.delete(partId);
+      this.playing.delete(partId);
+    });
+    this.sendMixes();
+    const tookMs = performance.now() - startMs;
+    this.nextTableMs = performance.now() + Math.max(TABLE_INTERVAL_MS, TABLE_SHARE * tookMs);
+  }
+
+  /** What a part plays and goes on with; nothing where that is what it has already. */
+  private tablesOf(part: Part): readonly EventTable[] {
+    const { transport, queued } = this.state;
+    const place = this.soundingPlace(part.id);
+    const next = queued[part.id];
+    const playing = this.playing.get(part.id);
+    // An undo can take away the pattern that is playing, and an echo may be heard in one of its own.
+    if (transport.running && playing !== undefined && playing !== place.patternId) {
+      this.queue(place, "now", this.nextRun());
+      return [];
+    }
+    if (!this.isNews(part, place, next)) return [];
+    const now = this.compile(place, this.currentRun(place));
+    return next ? [now, this.compile(next.place, next.run)] : [now];
+  }
+
+  /** A part has its table already, as long as what it is made of is the same, and its hits sound as before. */
+  private isNews(part: Part, place: PatternRef, next: QueuedPattern | undefined): boolean {
+    const { monitoring, tapped, regions, preview, recordings } = this.state;
+    const { bpm, meter, inputQuantize } = this.beat;
+    const patterns = [place, next?.place].flatMap((one) => part.patterns.filter(({ id }) => id === one?.patternId));
+    const runs = [this.currentRun(place), next?.run];
+    const whole = patterns.flatMap(({ id, bars, swing, groove, padAmounts }) => [id, bars, swing, groove, padAmounts]);
+    const set = [
+      monitoring,
+      tapped?.bpm,
+      regions,
+      bpm,
+      meter,
+      inputQuantize.grid,
+      preview,
+      recordings[part.id]?.passId,
+    ];
+    const madeOf = [part.alsoPlays, ...whole, ...runs, ...set];
+    const hits = patterns.map((pattern) => cachedHeard(pattern, meter, monitoring));
+    const before = this.sent.get(part.id);
+    this.sent.set(part.id, { madeOf, hits });
+    if (!before || !sameItems(before.madeOf, madeOf)) return true;
+    // A voice that it also plays is held as long as the hit was.
+    const ringsOut = part.kind === "kit" && part.alsoPlays === undefined;
+    return !hits.every((these, index) => sameSound(before.hits[index]!, these, ringsOut));
+  }
+
+  /** An undo can take away the pattern that is queued. */
+  private dropQueued(): void {
+    for (const [partId, run] of this.queuedRuns) {
+      if (this.state.queued[partId]?.run === run) continue;
+      this.send({ type: "unqueue", run });
+      this.unqueuedRun = run;
+      this.queuedRuns.delete(partId);
+    }
+  }
+
+  private sendMixes(): void {
+    // Parts are known from their first tables on.
+    if (this.leading !== undefined) this.orders.tellMixes(this.beat, (partId) => isRecorded(this.state, partId));
+  }
+
+  private currentRun(place: PatternRef): number {
+    return this.anchors.runOf(place.patternId) ?? this.run;
+  }
+
+  private compile(place: PatternRef, run: number): EventTable {
+    const { preview } = this.state;
+    const heard = preview?.place.patternId === place.patternId ? preview.beat : this.beat;
+    const span = heard === this.beat ? spanOf(this.state, place) : wholeSpan(findPattern(heard, place), heard.meter);
+    const sent = this.sentSpans.get(place.patternId);
+    // In another stretch the laps are counted anew, and what was fresh in the old one is fresh no more.
+    if (sent && (sent.startTicks !== span.startTicks || sent.lengthTicks !== span.lengthTicks)) this.soundsFrom.clear();
+    this.sentSpans.set(place.patternId, span);
+    const { tapped } = this.state;
+    const beat = tapped && this.state.transport.running ? { ...heard, bpm: tapped.bpm } : heard;
+    const fresh = { run, soundsFrom: this.soundsFrom };
+    const { monitoring, recordings } = this.state;
+    const recordingPassId = recordings[place.partId]?.passId;
+    return compileEvents(beat, place, { span, fresh, monitoring, ...(recordingPassId && { recordingPassId }) });
+  }
+}

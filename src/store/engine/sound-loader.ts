@@ -1,0 +1,137 @@
+import { soundsAtHand, soundSetOf } from "@/core/playback/part-sounds";
+import type { Sound, SoundBank, SoundId, Sounds } from "@/core/sound/sound";
+import { SOUND_REVISION, soundSetName, soundsOf, type SoundSetId } from "@/core/sound/sound-sets";
+import { Controller, type WorkspaceStore } from "../workspace/controller";
+import type { Repository } from "../persistence/repository";
+import type { Playback } from "./playback";
+import type { SoundProgress } from "../workspace/workspace-state";
+
+/** Sounds are rendered once in a browser and kept, but not while the player is trying the first ones. */
+const KEEP_AFTER_MS = 5000;
+
+export interface SoundLoaderDeps {
+  readonly playback: Pick<Playback, "send">;
+  readonly repository: Pick<Repository, "readSounds" | "writeSounds">;
+  /** Makes sounds, and tells of each as soon as it can be played. @param workers how many work at them at the most */
+  readonly render: (
+    ids: readonly SoundId[],
+    sampleRate: number,
+    made: (id: SoundId, sound: Sound) => void,
+    workers?: number,
+  ) => Promise<void>;
+}
+
+/** @example makingText({ sets: ["deckhouse"], made: 3, of: 16 }) // "Making the kit… 3 of 16 sounds are ready" */
+export function makingText({ sets, made, of }: SoundProgress): string {
+  return `Making ${setNames(sets)}… ${made} of ${of} sounds are ready`;
+}
+
+/** What is being made, in a sentence. */
+export function setNames(sets: readonly SoundSetId[]): string {
+  return new Intl.ListFormat("en-GB").format(sets.map(soundSetName));
+}
+
+/**
+ * Has the sounds ready that the beat's parts strike: from the browser's store, else made, each heard as soon as it is there.
+ * First comes what is struck, and what lies on the keys; the other notes of voices are made at leisure.
+ */
+export class SoundLoader extends Controller {
+  private sounds: Record<SoundId, Sound> = {};
+  private sampleRate: number | undefined;
+  private readonly asked = new Set<SoundSetId>();
+  private work = Promise.resolve();
+  private leisure = Promise.resolve();
+
+  constructor(
+    store: WorkspaceStore,
+    private readonly deps: SoundLoaderDeps,
+  ) {
+    super(store);
+  }
+
+  /** All that is there, for who renders it. */
+  get bank(): SoundBank | undefined {
+    return this.sampleRate === undefined ? undefined : { sampleRate: this.sampleRate, sounds: this.sounds };
+  }
+
+  /** From here on sounds are had at this rate. @returns when those of the beat are there @throws what rendering throws */
+  async attach(sampleRate: number): Promise<void> {
+    if (sampleRate !== this.sampleRate) {
+      this.sounds = {};
+      this.asked.clear();
+    }
+    this.sampleRate = sampleRate;
+    this.deps.playback.send({ type: "sounds", sounds: { ...this.sounds } });
+    await (this.loadNews() ?? this.work);
+  }
+
+  /** The beat may have parts that strike other sounds. */
+  follow(): void {
+    void this.loadNews();
+  }
+
+  /** One after the other; what fails is asked for again with the next change. @returns undefined where all is there or under way */
+  private loadNews(): Promise<void> | undefined {
+    const { sampleRate } = this;
+    if (sampleRate === undefined) return undefined;
+    const news = [...new Set(this.beat.parts.map(soundSetOf))].filter((set) => !this.asked.has(set));
+    if (news.length === 0) return undefined;
+    news.forEach((set) => this.asked.add(set));
+    const loading = this.work.then(() => this.load(news, sampleRate));
+    this.work = loading.catch(() => this.failed(news));
+    return loading;
+  }
+
+  private failed(sets: readonly SoundSetId[]): void {
+    sets.forEach((set) => this.asked.delete(set));
+    const notice = `Some sounds of ${setNames(sets)} could not be made and stay silent; your next change tries again.`;
+    this.set({ soundProgress: undefined, notice });
+  }
+
+  private async load(sets: readonly SoundSetId[], sampleRate: number): Promise<void> {
+    const missing: SoundSetId[] = [];
+    for (const set of sets) {
+      const stored = await this.deps.repository.readSounds(keyOf(set, sampleRate));
+      if (stored) this.add(stored, sampleRate);
+      else missing.push(set);
+    }
+    if (missing.length === 0) return;
+    const ids = missing.flatMap(soundsOf);
+    const wanted = new Set(soundsAtHand(this.beat));
+    const first = ids.filter((id) => wanted.has(id));
+    this.set({ soundProgress: { sets: missing, made: 0, of: first.length } });
+    await this.deps.render(first, sampleRate, (id, sound) => this.made(missing, { [id]: sound }, sampleRate));
+    this.set({ soundProgress: undefined });
+    const rest = ids.filter((id) => !wanted.has(id));
+    const add = (id: SoundId, sound: Sound) => this.add({ [id]: sound }, sampleRate);
+    // What fails at leisure is not kept, and made when the page is loaded again.
+    this.leisure = this.leisure.then(() => this.deps.render(rest, sampleRate, add, 1)).catch(() => undefined);
+    void this.leisure.then(() => setTimeout(() => void this.keep(missing, sampleRate), KEEP_AFTER_MS));
+  }
+
+  private made(sets: readonly SoundSetId[], sounds: Sounds, sampleRate: number): void {
+    this.add(sounds, sampleRate);
+    const { soundProgress } = this.state;
+    if (soundProgress?.sets === sets) this.set({ soundProgress: { ...soundProgress, made: soundProgress.made + 1 } });
+  }
+
+  /** Sounds for an output that has been left meanwhile are of no use. */
+  private add(sounds: Sounds, sampleRate: number): void {
+    if (sampleRate !== this.sampleRate) return;
+    Object.assign(this.sounds, sounds);
+    this.deps.playback.send({ type: "sounds", sounds });
+  }
+
+  private async keep(sets: readonly SoundSetId[], sampleRate: number): Promise<void> {
+    for (const set of sets) {
+      if (sampleRate !== this.sampleRate) return;
+      const sounds = soundsOf(set).map((id) => [id, this.sounds[id]] as const);
+      if (sounds.some(([, sound]) => sound === undefined)) continue;
+      await this.deps.repository.writeSounds(keyOf(set, sampleRate), Object.fromEntries(sounds) as Sounds);
+    }
+  }
+}
+
+function keyOf(set: SoundSetId, sampleRate: number): string {
+  return `${set} ${SOUND_REVISION} ${sampleRate}`;
+}

@@ -1,0 +1,165 @@
+import type { Beat, PatternRef } from "@/core/beat/beat";
+import { addHits, addPass, findPart, findPattern, knownPart, setHitLength } from "@/core/beat/edit";
+import type { PlacedStroke } from "@/core/record/placed-stroke";
+import { hitOf, recordStroke, startRecording, STROKE_LENGTH_TICKS } from "@/core/record/record-stroke";
+import { secondsToTicks } from "@/core/time/tempo";
+import type { Seconds, Ticks } from "@/core/time/ticks";
+import type { PadRelease, PlayedHit } from "@/inputs/played-hit";
+import type { BeatDocument } from "../document/beat-document";
+import { lapLabel, type StrokeCounts } from "./lap-label";
+import type { Playback } from "../engine/playback";
+import type { TransportControl } from "../engine/transport-control";
+import { Controller, type WorkspaceStore } from "../workspace/controller";
+
+/** The newest hit of a pad, whose end is not known yet. */
+interface OpenHit {
+  readonly place: PatternRef;
+  readonly passId: number;
+  readonly hitId: number;
+  readonly struckMs: number;
+  readonly bpm: number;
+  /** Its length is settled: it was cut off as it began. */
+  readonly cut: boolean;
+}
+
+interface Step {
+  readonly key: string;
+  readonly lap: number;
+  readonly parts: ReadonlyMap<number, StrokeCounts>;
+}
+
+export interface RecorderDeps {
+  readonly playback: Playback;
+  readonly document: BeatDocument;
+  readonly transport: TransportControl;
+}
+
+/** Makes hits of strokes, where they belong. */
+export class Recorder extends Controller {
+  /** By part and pad. */
+  private readonly open = new Map<string, OpenHit>();
+  /** The step of undo that is being made: what a lap of the open part has got so far, and in which parts. */
+  private step: Step = { key: "", lap: 0, parts: new Map() };
+
+  constructor(
+    store: WorkspaceStore,
+    private readonly deps: RecorderDeps,
+  ) {
+    super(store);
+  }
+
+  /**
+   * Writes a stroke while record is on; what leads into the first lap is kept for later.
+   * @param hit the stroke of a hand, whose end is still to come
+   * @param openLap the lap of the open part in which it was made
+   * @returns true when it is in the beat now
+   */
+  record(placed: PlacedStroke, hit: PlayedHit | undefined, openLap: number): boolean {
+    const { recordings, transport, mode } = this.state;
+    if (transport.writing !== "record") return false;
+    if (placed.lap < 0) this.keepPickUp(placed);
+    if (placed.lap < 0) return false;
+    const { partId } = placed.place;
+    const recording = recordings[partId] ?? startRecording(placed.place, mode);
+    const written = recordStroke(this.beat, recording, placed);
+    if (!this.deps.document.admits(written.beat)) return false;
+    this.deps.playback.heardFrom(written.hitId, placed.run, written.soundsFromLap);
+    this.set({ recordings: { ...recordings, [partId]: written.recording } });
+    this.leadInto(written.recording.passId!);
+    this.count(placed, openLap);
+    this.commit(written.beat);
+    // It is heard from now on, whatever is muted.
+    if (!(partId in recordings)) this.deps.playback.sendClick();
+    if (hit && !hit.masked) this.begin(hit, placed, written.recording.passId!, written.hitId);
+    return true;
+  }
+
+  release(partId: number, { pad, timeMs }: PadRelease): void {
+    const open = this.open.get(`${partId} ${pad}`);
+    if (open && !open.cut) this.endHit(open, pad, timeMs, false);
+  }
+
+  choke(partId: number, { pad, timeMs }: PadRelease): void {
+    const open = this.open.get(`${partId} ${pad}`);
+    if (open) this.endHit(open, pad, timeMs, true);
+  }
+
+  /** Brings in what was played before the first downbeat: it leads into every lap. */
+  takePickUp(): void {
+    const { pickUp } = this.state;
+    if (!pickUp || !this.isThere(pickUp.place) || !this.deps.document.admits(this.beat)) return;
+    const { place, hits, passId } = pickUp;
+    const led = findPattern(this.beat, place).passes.some(({ id }) => id === passId);
+    const quantize = this.beat.inputQuantize;
+    const into = led
+      ? { beat: this.beat, passId: passId! }
+      : addPass(this.beat, place, { name: "Pick-up", muted: false, quantize });
+    this.set({ pickUp: undefined });
+    this.deps.document.edit(addHits(into.beat, place, into.passId, hits), "Bring in the pick-up");
+  }
+
+  dropPickUp(): void {
+    this.set({ pickUp: undefined });
+  }
+
+  private keepPickUp(placed: PlacedStroke): void {
+    if (placed.masked) return;
+    const before = this.state.pickUp?.hits ?? [];
+    this.set({ pickUp: { place: placed.place, hits: [...before, hitOf(placed)] } });
+  }
+
+  /** A pick-up belongs to the pass that it led into: the first one that was recorded after it. */
+  private leadInto(passId: number): void {
+    const { pickUp } = this.state;
+    if (pickUp && pickUp.passId === undefined) this.set({ pickUp: { ...pickUp, passId } });
+  }
+
+  /** Its length will be known when the pad is let go; at once where it is cut off. */
+  private begin({ pad, timeMs, cutSeconds }: PlayedHit, { place, bpm }: PlacedStroke, passId: number, hitId: number) {
+    const key = `${place.partId} ${pad}`;
+    this.open.set(key, { place, passId, hitId, struckMs: timeMs, bpm, cut: cutSeconds !== undefined });
+    if (cutSeconds === undefined) return;
+    const cutTicks = secondsToTicks(cutSeconds as Seconds, bpm);
+    this.commit(setHitLength(this.beat, place, passId, hitId, cutTicks, true));
+  }
+
+  private endHit(open: OpenHit, pad: number, timeMs: number, choked: boolean): void {
+    const key = `${open.place.partId} ${pad}`;
+    this.open.delete(key);
+    if (!this.isThere(open.place)) return;
+    // A stroke of a kit has no end that matters once it is written; a note lasts as long as it is held.
+    const { kind } = findPart(this.beat, open.place.partId);
+    if (kind === "kit" && this.state.transport.writing !== "record") return;
+    const held = secondsToTicks(((timeMs - open.struckMs) / 1000) as Seconds, open.bpm);
+    const lengthTicks = Math.max(STROKE_LENGTH_TICKS, held) as Ticks;
+    const { passes } = findPattern(this.beat, open.place);
+    if (!passes.some(({ id }) => id === open.passId)) return;
+    // A cymbal may be grabbed long after the stick left it, so its hit stays open for that.
+    if (!choked) this.open.set(key, { ...open, cut: true });
+    this.commit(setHitLength(this.beat, open.place, open.passId, open.hitId, lengthTicks, choked));
+  }
+
+  /** A lap of the open part is one step of undo, with all that is struck meanwhile in others. */
+  private count({ place: { partId }, pad, masked }: PlacedStroke, openLap: number): void {
+    const lap = Math.max(0, openLap);
+    const key = `${this.deps.transport.recordKey} ${this.state.place.patternId} lap ${lap}`;
+    const parts = key === this.step.key ? this.step.parts : new Map<number, StrokeCounts>();
+    const before = parts.get(partId) ?? {};
+    const counts = { ...before, [pad]: (before[pad] ?? 0) + (masked ? 0 : 1) };
+    this.step = { key, lap, parts: new Map([...parts, [partId, counts]]) };
+  }
+
+  /** The hits of one lap are one step of undo, and it says what they are. */
+  private commit(beat: Beat): void {
+    const { key, lap, parts } = this.step;
+    const struck = beat.parts.flatMap((part) => {
+      const counts = parts.get(part.id);
+      return counts ? [{ part, counts }] : [];
+    });
+    this.deps.document.edit(beat, lapLabel(lap, struck), key);
+  }
+
+  private isThere({ partId, patternId }: PatternRef): boolean {
+    return knownPart(this.beat, partId)?.patterns.some(({ id }) => id === patternId) ?? false;
+  }
+}

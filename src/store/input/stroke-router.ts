@@ -1,0 +1,156 @@
+import { knownPart } from "@/core/beat/edit";
+import { findLane } from "@/core/beat/lanes";
+import { placeIn, type PlacedStroke, type Stroke } from "@/core/record/placed-stroke";
+import type { RepeatedNote } from "@/core/sound/note-repeater";
+import { earlyReachTicks, gridOfTicks } from "@/core/time/grid";
+import { barTicks } from "@/core/time/meter";
+import type { Ticks } from "@/core/time/ticks";
+import type { PadListener, PadRelease, PlayedHit } from "@/inputs/played-hit";
+import type { EchoMemory } from "../echoes/echo-memory";
+import type { Eraser } from "./eraser";
+import type { Playback, Stretch } from "../engine/playback";
+import type { Recorder } from "./recorder";
+import type { NoteRepeat } from "./note-repeat";
+import type { TransportControl } from "../engine/transport-control";
+import { Controller, type WorkspaceStore } from "../workspace/controller";
+
+/** A stroke that was just made, for the lights; it is no state, it is gone at once. */
+export type StrikeListener = (hit: Required<Pick<PlayedHit, "partId" | "pad" | "velocity">>) => void;
+
+export interface StrokeRouterDeps {
+  readonly playback: Playback;
+  readonly transport: TransportControl;
+  readonly eraser: Eraser;
+  readonly repeat: NoteRepeat;
+  readonly recorder: Recorder;
+  readonly echoes: EchoMemory;
+}
+
+/** What becomes of a stroke: sound at once, and one place in time, which the recorder and the lookback both have. */
+export class StrokeRouter extends Controller implements PadListener {
+  private readonly listeners = new Set<StrikeListener>();
+  /** By device and pad that is down, the part in which it was struck. */
+  private readonly held = new Map<string, number>();
+
+  constructor(
+    store: WorkspaceStore,
+    private readonly deps: StrokeRouterDeps,
+  ) {
+    super(store);
+  }
+
+  onStrike(listener: StrikeListener): () => void {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  }
+
+  strike(hit: PlayedHit): void {
+    const { playback, eraser, repeat, transport } = this.deps;
+    void playback.resume();
+    const partId = this.partOf(hit);
+    if (partId === undefined) return;
+    this.held.set(`${hit.device} ${hit.pad}`, partId);
+    if (this.state.erasing.on) return eraser.press(partId, hit.pad, hit.timeMs);
+    this.listeners.forEach((listener) => listener({ ...hit, partId }));
+    if (hit.masked) return playback.whenSettled(() => this.write(hit, partId));
+    const first = this.state.transport.waiting;
+    if (!first && repeat.hold(partId, { pad: hit.pad, velocity: hit.velocity })) return;
+    const { pad: lane, velocity, cutSeconds = 0 } = hit;
+    playback.send({ type: "hit", partId, lane, velocity, cutSeconds });
+    if (first) transport.startOnStroke(hit.timeMs);
+    playback.whenSettled(() => this.write(hit, partId, first));
+  }
+
+  release(release: PadRelease): void {
+    const { playback, eraser, repeat, recorder, echoes } = this.deps;
+    const partId = this.letGo(release);
+    eraser.release(partId, release.pad, release.timeMs);
+    repeat.release(partId, release.pad);
+    playback.send({ type: "let-go", partId, lane: release.pad });
+    playback.whenSettled(() => {
+      recorder.release(partId, release);
+      echoes.ended(partId, release.pad, release.timeMs);
+    });
+  }
+
+  choke(release: PadRelease): void {
+    const { playback, recorder } = this.deps;
+    const partId = release.partId ?? this.state.place.partId;
+    playback.send({ type: "choke", partId, lane: release.pad });
+    playback.whenSettled(() => recorder.choke(partId, release));
+  }
+
+  press(pad: number, velocity: number, partId = this.state.place.partId): void {
+    this.deps.repeat.press(partId, pad, velocity);
+  }
+
+  /** A stroke that the audio thread made of a held pad. */
+  repeated({ partId, pad, velocity, lineTicks, run, stepTicks }: RepeatedNote): void {
+    const { playback, recorder, echoes } = this.deps;
+    this.listeners.forEach((listener) => listener({ partId, pad, velocity }));
+    const anchor = playback.anchorOf(partId, run);
+    const made = { grid: gridOfTicks(stepTicks)!, strength: 1, reach: 1 };
+    // A note that repeats is held from line to line.
+    const held = knownPart(this.beat, partId)?.kind === "tonal" && { lengthTicks: stepTicks as Ticks };
+    const placed =
+      anchor && lineTicks !== undefined
+        ? this.place({ pad, velocity, quantize: made, ...held }, playback.stretchesAt({ ticks: lineTicks, anchor }).now)
+        : undefined;
+    const timeMs = performance.now();
+    const recorded = placed !== undefined && recorder.record(placed, undefined, this.openLap(placed, timeMs));
+    echoes.note({ pad, velocity, timeMs, device: "Note repeat", partId }, placed, recorded);
+  }
+
+  /** @param downbeat it began the run, so it is the downbeat, whatever the clocks' last digits say */
+  private write(hit: PlayedHit, partId: number, downbeat = false): void {
+    const placed = this.placeOf(hit, partId, downbeat);
+    const recorded = placed !== undefined && this.deps.recorder.record(placed, hit, this.openLap(placed, hit.timeMs));
+    this.deps.echoes.note({ ...hit, partId }, placed, recorded);
+  }
+
+  /** The lap of the open part in which a stroke was made: what is played in several parts at once is one step of undo. */
+  private openLap(placed: PlacedStroke, timeMs: number): number {
+    const { partId } = this.state.place;
+    if (placed.place.partId === partId) return placed.lap;
+    const { pad, velocity } = placed;
+    return this.placeOf({ pad, velocity, timeMs, device: "" }, partId, false)?.lap ?? 0;
+  }
+
+  /** Where a stroke belongs; undefined while the transport stands, or where its pattern is gone. */
+  private placeOf(
+    { pad, velocity, masked, timeMs }: PlayedHit,
+    partId: number,
+    downbeat: boolean,
+  ): PlacedStroke | undefined {
+    const { playback } = this.deps;
+    const audible = playback.audibleAt(timeMs, partId);
+    if (!audible) return undefined;
+    const stroke: Stroke = { pad, velocity, ...(masked && { masked }) };
+    const { now, next } = playback.stretchesAt(audible);
+    if (downbeat) return this.place(stroke, { ...now, ticks: 0 as Ticks });
+    // Just before another pattern takes over, a stroke is early on that one's downbeat.
+    const bar = barTicks(this.beat.meter);
+    const reach = earlyReachTicks(this.beat.inputQuantize.grid, bar, bar);
+    return this.place(stroke, next && next.ticks >= -reach ? next : now);
+  }
+
+  private place(stroke: Stroke, { ticks, ...run }: Stretch): PlacedStroke | undefined {
+    const { partId, patternId } = run.place;
+    if (!knownPart(this.beat, partId)?.patterns.some(({ id }) => id === patternId)) return undefined;
+    return placeIn(this.beat, { ...run, monitoring: this.state.monitoring }, stroke, ticks);
+  }
+
+  /** The part that a stroke plays; undefined where it has no such lane. */
+  private partOf({ partId = this.state.place.partId, pad }: PlayedHit): number | undefined {
+    const part = knownPart(this.beat, partId);
+    return part && findLane(part, pad) && partId;
+  }
+
+  /** A pad is let go in the part in which it was struck, whichever is open by then. */
+  private letGo({ device, pad, partId = this.state.place.partId }: PadRelease): number {
+    const key = `${device} ${pad}`;
+    const struckIn = this.held.get(key) ?? partId;
+    this.held.delete(key);
+    return struckIn;
+  }
+}

@@ -1,0 +1,164 @@
+import { createStore, type StoreApi } from "zustand/vanilla";
+import type { Beat } from "@/core/beat/beat";
+import { newBeat } from "@/core/beat/new-beat";
+import { CoreError } from "@/core/core-error";
+import { MAX_BEAT_FILE_BYTES, MAX_FILE_BYTES } from "@/core/limits";
+import { newId } from "./new-id";
+import type { DamagedBeat } from "../persistence/beat-table";
+import type { BeatRecord, DamagedRecord } from "../persistence/database";
+import type { Repository } from "../persistence/repository";
+import type { MemoryReason } from "../persistence/store-access";
+
+/** Something the shelf says, with the way back where there is one. */
+export interface ShelfNotice {
+  readonly kind: "done" | "refused";
+  readonly title: string;
+  readonly details: readonly string[];
+  readonly undo?: () => void;
+}
+
+export interface ShelfState {
+  /** Undefined until they are read. */
+  readonly records: readonly BeatRecord[] | undefined;
+  /** Beats that can't be read, and what else can't be. */
+  readonly damaged: readonly DamagedBeat[];
+  readonly damagedRecords: readonly DamagedRecord[];
+  readonly memoryReason: MemoryReason | undefined;
+  readonly notice: ShelfNotice | undefined;
+}
+
+/** The list of beats and what can be done with a whole beat. */
+export class Shelf {
+  readonly store: StoreApi<ShelfState>;
+
+  constructor(
+    private readonly repository: Repository,
+    private readonly nextId: () => string = newId,
+  ) {
+    this.store = createStore<ShelfState>(() => ({
+      records: undefined,
+      damaged: [],
+      damagedRecords: [],
+      memoryReason: undefined,
+      notice: undefined,
+    }));
+  }
+
+  /** Lists the beats and goes on listing them when the browser's store comes and goes. @returns the undo */
+  open(): () => void {
+    void this.refresh();
+    return this.repository.onMemoryReason(() => void this.refresh());
+  }
+
+  async refresh(): Promise<void> {
+    const { records, damaged } = await this.repository.list();
+    const damagedRecords = await this.repository.readDamaged();
+    this.store.setState({ records, damaged, damagedRecords, memoryReason: this.repository.memoryReason });
+  }
+
+  /** @returns the new beat's id */
+  async create(): Promise<string> {
+    return this.add(newBeat({ id: this.nextId(), name: "New beat" }));
+  }
+
+  /** A copy of a beat as it is now, also where another window is changing it. @returns the new beat's id, if there is one */
+  async duplicate(id: string): Promise<string | undefined> {
+    await this.repository.settled();
+    await this.repository.editors.flush(id);
+    const loaded = await this.repository.load(id);
+    if (loaded.status !== "found") return void (await this.refuse("The beat could not be read; nothing was copied."));
+    return this.add({ ...loaded.beat, id: this.nextId() });
+  }
+
+  async rename(id: string, name: string): Promise<void> {
+    await this.repository.settled();
+    const renamed = await this.repository.editors.rename(id, name);
+    const why = this.repository.memoryReason ? "The store does not take it" : "Another window has this beat";
+    if (!renamed) return this.refuse(`${why}; the name is as it was.`);
+    await this.refresh();
+  }
+
+  /** Removes a beat that nobody has open; the notice holds the way back. */
+  async remove({ id, beat }: Pick<BeatRecord, "id" | "beat">): Promise<void> {
+    await this.repository.settled();
+    const { beats, editors } = this.repository;
+    const gone = await editors.whileFree(id, async () => ({ restore: await beats.remove(id) }));
+    if (!gone || gone === "asked")
+      return this.refuse(`“${beat.name}” is open in another window; close it there to delete it.`);
+    await this.refresh();
+    const { restore } = gone;
+    const undo = async () => {
+      await restore?.();
+      await this.refresh();
+      this.dismiss();
+    };
+    this.say({ kind: "done", title: `Deleted “${beat.name}”.`, details: [], undo: () => void undo() });
+  }
+
+  /** Lets go of what can't be read, for good. */
+  async forgetDamaged(): Promise<void> {
+    const { damaged, damagedRecords } = this.store.getState();
+    for (const { id } of damaged) await this.repository.beats.remove(id);
+    await this.repository.forgetDamaged(damagedRecords.map(({ id }) => id));
+    await this.refresh();
+  }
+
+  /** Takes beat files and MIDI files; a bad one is refused by name and the others still come in. */
+  async importFiles(files: readonly File[]): Promise<void> {
+    const done: string[] = [];
+    const details: string[] = [];
+    let refused = false;
+    for (const file of files) {
+      try {
+        const { beat, leftOut } = await this.readFile(file);
+        const added = await this.repository.beats.add(beat);
+        done.push(`“${added.name}”`);
+        details.push(...leftOut.map((line) => `${file.name}, left out: ${line}`));
+      } catch (error) {
+        refused = true;
+        details.push(`${file.name}: ${(error as Error).message}`);
+        if (error instanceof CoreError) details.push(...error.problems.slice(1, 4));
+      }
+    }
+    await this.refresh();
+    const title = done.length === 0 ? "Nothing was imported." : `Imported ${done.join(", ")}.`;
+    this.say({ kind: refused ? "refused" : "done", title, details });
+  }
+
+  dismiss(): void {
+    this.store.setState({ notice: undefined });
+  }
+
+  private say(notice: ShelfNotice): void {
+    this.store.setState({ notice });
+  }
+
+  private async refuse(title: string): Promise<void> {
+    await this.refresh();
+    this.say({ kind: "refused", title, details: [] });
+  }
+
+  private async readFile(file: File): Promise<{ beat: Beat; leftOut: readonly string[] }> {
+    const isMidi = /\.midi?$/i.test(file.name) || (await startOf(file)) === "MThd";
+    const most = isMidi ? MAX_FILE_BYTES : MAX_BEAT_FILE_BYTES;
+    if (file.size > most)
+      throw new CoreError("too-large", `This file is larger than ${most / 2 ** 20} MB, the most that is read.`);
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    if (isMidi) {
+      const { midiToBeat } = await import("@/core/formats/midi-to-beat");
+      return midiToBeat(bytes, this.nextId(), file.name.replace(/\.midi?$/i, "").slice(0, 120) || "From MIDI");
+    }
+    const { readBeatFile } = await import("@/core/formats/beat-file");
+    return { beat: readBeatFile(new TextDecoder().decode(bytes)), leftOut: [] };
+  }
+
+  private async add(beat: Beat): Promise<string> {
+    const { id } = await this.repository.beats.add(beat, "free");
+    await this.refresh();
+    return id;
+  }
+}
+
+async function startOf(file: File): Promise<string> {
+  return String.fromCharCode(...new Uint8Array(await file.slice(0, 4).arrayBuffer()));
+}

@@ -1,0 +1,238 @@
+import { advisePattern } from "@/core/analysis/pattern-advice";
+import type { QuantizeSettings } from "@/core/beat/beat";
+import { findPattern, setFeel, setInputQuantize } from "@/core/beat/edit";
+import type { Feel, Groove, GrooveGrid } from "@/core/beat/feel";
+import { quantizeOf, setQuantize, type QuantizeScope } from "@/core/beat/quantize-edit";
+import type { QuantizeChange } from "@/core/beat/quantize-settings";
+import { CoreError } from "@/core/core-error";
+import type { MidiStrokes } from "@/core/formats/midi-strokes";
+import { GRID_NAMES } from "@/core/time/grid";
+import { barTicks } from "@/core/time/meter";
+import type { Ticks } from "@/core/time/ticks";
+import { BUILT_IN_GROOVES } from "@/core/timing/built-in-grooves";
+import { extractGroove, type TimedStroke } from "@/core/timing/extract-groove";
+import type { Monitoring } from "@/core/timing/heard-hit";
+import { keepTiming, returnToPlayed, returnToPoint } from "@/core/timing/keep-timing";
+import type { BeatDocument } from "../document/beat-document";
+import type { Playback } from "../engine/playback";
+import type { Repository } from "../persistence/repository";
+import { Controller, type WorkspaceStore } from "../workspace/controller";
+import { quantizeScopeOf, type TimingScope } from "../workspace/workspace-state";
+
+/** What a groove is made of. */
+export type GrooveSource =
+  { readonly kind: "pattern" } | { readonly kind: "pass"; readonly passId: number } | { readonly kind: "selected" };
+
+/** A feel with all of it where a part is not named. */
+export type FeelChange = { readonly [Key in keyof Feel]?: Feel[Key] | undefined };
+
+const FULL = { timing: 1, velocity: 1 };
+
+/** Grid, groove and the ways back, for what was played and for what comes next. */
+export class TimingControl extends Controller {
+  constructor(
+    store: WorkspaceStore,
+    private readonly playback: Playback,
+    private readonly document: BeatDocument,
+    private readonly repository: Repository,
+  ) {
+    super(store);
+  }
+
+  /** Fetches the player's own grooves. */
+  async open(): Promise<void> {
+    this.set({ grooves: await this.repository.readGrooves() });
+  }
+
+  // ---- what is listened to
+
+  listenTo(monitoring: Monitoring): void {
+    if (monitoring === this.state.monitoring) return;
+    this.set({ monitoring, notice: `Hearing: ${monitoring}` });
+    this.playback.changed();
+  }
+
+  /** Between what was played and all that is made of it. */
+  toggleAsPlayed(): void {
+    this.listenTo(this.state.monitoring === "played" ? "grooved" : "played");
+  }
+
+  // ---- quantize
+
+  setScope(scope: TimingScope): void {
+    this.set({ timingScope: scope });
+  }
+
+  /** The settings that the scope has now. */
+  get settings(): QuantizeSettings {
+    const scope = this.editScope;
+    return (scope && quantizeOf(findPattern(this.beat, this.state.place).passes, scope)) ?? this.beat.inputQuantize;
+  }
+
+  setQuantize(change: QuantizeChange, gesture?: string): void {
+    const scope = this.editScope;
+    if (!scope) this.document.edit(setInputQuantize(this.beat, change), "Input quantize", gesture);
+    else this.document.edit(setQuantize(this.beat, this.state.place, scope, change), "Quantize", gesture);
+  }
+
+  /** To the grid before or after: of recorded hits it is heard from the next one on, else it is for what is played next. */
+  stepGrid(by: 1 | -1): void {
+    const index = GRID_NAMES.indexOf(this.settings.grid);
+    const grid = GRID_NAMES[(index + by + GRID_NAMES.length) % GRID_NAMES.length]!;
+    this.setQuantize({ grid, mix: [] });
+    this.set({ notice: this.editScope ? `Grid: ${grid}` : `Grid of the next hits: ${grid}` });
+  }
+
+  /** Takes the grid that the playing fits. */
+  takeAdvice(): void {
+    const advice = advisePattern(this.beat, this.state.place, this.editScope, this.settings.grid);
+    if (!advice) return this.set({ notice: "No grid can be told from these hits." });
+    this.setQuantize({ grid: advice.grid, mix: [] });
+    this.set({ notice: `Grid: ${advice.grid}` });
+  }
+
+  // ---- feel
+
+  /** @param change of what the pattern has now: what was drawn last may be older */
+  setFeel(change: (now: Feel) => FeelChange, label: string, gesture?: string): void {
+    const { place } = this.state;
+    this.document.edit(setFeel(this.beat, place, change(findPattern(this.beat, place))), label, gesture);
+  }
+
+  /** @param groove undefined for none; how much of it is taken stays */
+  setGroove(groove: Groove | undefined): void {
+    this.setFeel((now) => {
+      const { timing, velocity } = now.groove ?? FULL;
+      return { groove: groove && { groove, timing, velocity } };
+    }, "Groove");
+    this.set({ notice: `Groove: ${groove?.name ?? "none"}` });
+  }
+
+  /** To the groove before or after; none is one of them. */
+  stepGroove(by: 1 | -1): void {
+    const all = [undefined, ...BUILT_IN_GROOVES, ...this.state.grooves];
+    const name = findPattern(this.beat, this.state.place).groove?.groove.name;
+    const index = Math.max(
+      0,
+      all.findIndex((groove) => groove?.name === name),
+    );
+    this.setGroove(all[(index + by + all.length) % all.length]);
+  }
+
+  // ---- keep and return
+
+  keep(): void {
+    const { points = [], passes } = findPattern(this.beat, this.state.place);
+    if (!passes.some(({ hits }) => hits.length > 0)) return this.set({ notice: "There is no hit yet to keep." });
+    const numbers = points.map(({ name }) => Number(/^Kept (\d+)$/.exec(name)?.[1] ?? 0));
+    const name = `Kept ${Math.max(0, ...numbers) + 1}`;
+    this.document.edit(keepTiming(this.beat, this.state.place, name), "Keep timing");
+    this.set({ notice: `Timing kept as "${name}"` });
+  }
+
+  /** @param pointId the newest point where it is left out */
+  return(pointId?: number): void {
+    const { points = [] } = findPattern(this.beat, this.state.place);
+    const point = pointId === undefined ? points.at(-1) : points.find(({ id }) => id === pointId);
+    if (!point) return this.returnToPlayed();
+    this.document.edit(returnToPoint(this.beat, this.state.place, point.id), `Return to ${point.name}`);
+    this.set({ notice: `Back at "${point.name}"` });
+  }
+
+  returnToPlayed(): void {
+    this.document.edit(returnToPlayed(this.beat, this.state.place), "Return to played");
+    this.set({ notice: "Back at what was played" });
+  }
+
+  // ---- grooves of one's own
+
+  /** Makes a groove, puts it among one's own and on the pattern. */
+  grooveFrom(source: GrooveSource, name: string, grid: GrooveGrid, bars: 1 | 2): void {
+    this.take(this.strokesOf(source), name, grid, bars, barTicks(this.beat.meter));
+  }
+
+  grooveFromMidi({ strokes, barTicks: bar }: MidiStrokes, name: string, grid: GrooveGrid, bars: 1 | 2): void {
+    this.take(strokes, name, grid, bars, bar);
+  }
+
+  addGroove(groove: Groove): void {
+    const named = { ...groove, name: this.freeName(groove.name) };
+    this.keepGroove(named);
+    this.setGroove(named);
+  }
+
+  renameGroove(groove: Groove, name: string): void {
+    const trimmed = name.trim().slice(0, 120);
+    if (trimmed === "" || trimmed === groove.name) return;
+    const renamed = { ...groove, name: this.freeName(trimmed) };
+    void this.repository.removeGroove(groove.name);
+    this.set({ grooves: this.state.grooves.filter((other) => other.name !== groove.name) });
+    this.keepGroove(renamed);
+    const current = findPattern(this.beat, this.state.place).groove;
+    if (current?.groove.name === groove.name)
+      this.setFeel(() => ({ groove: { ...current, groove: renamed } }), "Rename groove");
+  }
+
+  /** Patterns that have it keep it. */
+  removeGroove(groove: Groove): void {
+    void this.repository.removeGroove(groove.name);
+    this.set({
+      grooves: this.state.grooves.filter(({ name }) => name !== groove.name),
+      removedGroove: groove,
+      notice: `Your groove “${groove.name}” is gone; the groove menu brings it back`,
+    });
+  }
+
+  /** The one that was taken away last. */
+  restoreGroove(): void {
+    const { removedGroove } = this.state;
+    if (!removedGroove) return;
+    this.keepGroove({ ...removedGroove, name: this.freeName(removedGroove.name) });
+    this.set({ removedGroove: undefined, notice: `“${removedGroove.name}” is back` });
+  }
+
+  private take(strokes: readonly TimedStroke[], name: string, grid: GrooveGrid, bars: 1 | 2, bar: Ticks): void {
+    try {
+      const { groove, fit } = extractGroove(strokes, { name, grid, bars, barTicks: bar });
+      const percent = Math.round(fit.share * 100);
+      const says = `Made of ${fit.hits} hits on ${fit.playedLines} of ${fit.lines} lines; it stands for ${percent} % of them.`;
+      this.addGroove({ ...groove, description: says });
+      this.set({ notice: says });
+    } catch (error) {
+      if (!(error instanceof CoreError)) throw error;
+      this.set({ notice: error.message });
+    }
+  }
+
+  private strokesOf(source: GrooveSource): readonly TimedStroke[] {
+    const chosen = new Set(this.state.selected);
+    const { passes } = findPattern(this.beat, this.state.place);
+    return passes
+      .filter((pass) => (source.kind === "pass" ? pass.id === source.passId : !pass.muted))
+      .flatMap(({ hits }) => hits)
+      .filter(({ id, masked }) => !masked && (source.kind !== "selected" || chosen.has(id)))
+      .map(({ lane, played, start }) => ({
+        pad: lane,
+        velocity: played.velocity,
+        ticks: start?.ticks ?? played.ticks,
+      }));
+  }
+
+  private keepGroove(groove: Groove): void {
+    this.set({ grooves: [...this.state.grooves, groove] });
+    void this.repository.writeGroove(groove);
+  }
+
+  private freeName(name: string): string {
+    const taken = new Set([...BUILT_IN_GROOVES, ...this.state.grooves].map((groove) => groove.name));
+    for (let number = 1; ; number++) {
+      const candidate = number === 1 ? name : `${name} ${number}`;
+      if (!taken.has(candidate)) return candidate;
+    }
+  }
+
+  /** Undefined for what comes next. */
+  private get editScope(): QuantizeScope | undefined {
+    return quantizeScopeOf(this.state.timingScope, this.state.selected);
+  }
+}

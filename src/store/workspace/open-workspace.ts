@@ -1,0 +1,70 @@
+import type { PatternRef } from "@/core/beat/beat";
+import type { WavOptions } from "@/core/playback/beat-to-wav";
+import { RecoverClient } from "@/workers/recover-client";
+import { RenderClient, renderTogether } from "@/workers/render-client";
+import { connectSound } from "../engine/connect-sound";
+import type { DamagedBeat } from "../persistence/beat-table";
+import type { Repository } from "../persistence/repository";
+import { Workspace } from "./workspace";
+
+export interface OpenedWorkspace {
+  readonly status: "open";
+  readonly workspace: Workspace;
+  /** Asks the tab that edits the beat for it, and takes it where there is no answer. */
+  takeOver(): Promise<void>;
+  /** A pattern of the beat as a WAV file. @throws WorkerStoppedError, CoreError */
+  renderWav(places: readonly PatternRef[], options: WavOptions): Promise<Uint8Array>;
+  /** Tries again to have sound. */
+  restartSound(): void;
+  close(): Promise<void>;
+}
+
+export type Opened =
+  OpenedWorkspace | ({ readonly status: "damaged" } & DamagedBeat) | { readonly status: "missing" | "unanswered" };
+
+/** Opens a beat for editing, or only for playing while another tab has it. */
+export async function openWorkspace(beatId: string, repository: Repository): Promise<Opened> {
+  // This page may just be leaving the same beat.
+  await repository.settled();
+  const seat = await repository.editors.open(beatId);
+  const editorState = seat.state;
+  const [loaded, settings] = await Promise.all([repository.load(beatId), repository.readSettings()]);
+  if (loaded.status !== "found") {
+    seat.close();
+    return loaded;
+  }
+  const recovery = new RecoverClient();
+  const rendering = new RenderClient();
+  const workspace = new Workspace({
+    beat: loaded.beat,
+    lost: editorState === "editing" ? loaded.passes : [],
+    editorState,
+    editor: seat.token,
+    settings,
+    repository,
+    findReadings: recovery.findReadings,
+    render: renderTogether,
+  });
+  seat.attach(workspace.document);
+  // The beat was let go of while it was read.
+  if (seat.state !== editorState) void workspace.document.begin();
+  void connectSound(workspace);
+  void workspace.devices.open();
+  void workspace.timing.open();
+  void workspace.echoes.open();
+  return {
+    status: "open",
+    workspace,
+    async takeOver() {
+      await seat.takeOver();
+    },
+    renderWav: (places, options) => rendering.renderWav(workspace.beat, places, options, workspace.sounds.bank),
+    restartSound: () => void connectSound(workspace),
+    async close() {
+      await workspace.close();
+      recovery.close();
+      rendering.close();
+      seat.close();
+    },
+  };
+}

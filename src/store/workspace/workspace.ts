@@ -1,0 +1,425 @@
+import { createStore } from "zustand/vanilla";
+import type { Beat, Pass } from "@/core/beat/beat";
+import * as edits from "@/core/beat/edit";
+import { keyLanes, padsOf } from "@/core/beat/lanes";
+import { findPart, findPattern } from "@/core/beat/edit";
+import { startHistory } from "@/core/beat/history";
+import { firstPlace } from "@/core/beat/new-beat";
+import type { KeptPass } from "@/core/beat/kept-pass";
+import * as passEdits from "@/core/beat/pass-edit";
+import { changeQuantize, type QuantizeChange } from "@/core/beat/quantize-settings";
+import * as takes from "@/core/beat/takes";
+import type { Meter } from "@/core/time/meter";
+import type { Engine } from "@/engine/audio-engine";
+import type { FromEngine } from "@/engine/protocol";
+import { rateOf, type Command, type CommandListener } from "@/inputs/commands";
+import type { PadListener, PadRelease, PlayedHit } from "@/inputs/played-hit";
+import { BeatDocument } from "../document/beat-document";
+import { Calibrator } from "../input/calibrator";
+import { DeviceHub } from "../input/device-hub";
+import { EchoReview } from "../echoes/echo-review";
+import { ReadingSession, type FindReadings } from "../echoes/reading-session";
+import { Recall } from "../echoes/recall";
+import { EchoMemory } from "../echoes/echo-memory";
+import { Eraser } from "../input/eraser";
+import { LaneView } from "../view/lane-view";
+import { PartList } from "../document/part-list";
+import { PatternRun } from "../engine/pattern-run";
+import { Playback } from "../engine/playback";
+import { Recorder } from "../input/recorder";
+import { NoteRepeat } from "../input/note-repeat";
+import type { EditorState } from "../persistence/editors";
+import type { Repository } from "../persistence/repository";
+import type { Settings } from "./settings";
+import { SoundLoader, type SoundLoaderDeps } from "../engine/sound-loader";
+import { StrokeRouter } from "../input/stroke-router";
+import { TempoTap } from "../engine/tempo-tap";
+import { TimingControl } from "../timing/timing-control";
+import { TransportControl } from "../engine/transport-control";
+import { NO_MIDI, SILENT_METER, STOPPED, type Stack, type WorkspaceState, type View } from "./workspace-state";
+import { Controller } from "./controller";
+
+export interface WorkspaceDeps {
+  readonly beat: Beat;
+  /** What was recorded in it and is not settled: its page did not live to keep it. */
+  readonly lost?: readonly KeptPass[];
+  readonly editorState?: EditorState;
+  /** Who this page is to the other tabs. */
+  readonly editor?: string;
+  readonly settings: Settings;
+  readonly repository: Repository;
+  readonly findReadings: FindReadings;
+  readonly render: SoundLoaderDeps["render"];
+}
+
+/**
+ * One open beat: its parts wired together, and the edits that need no more than the document. Decisions about time are
+ * the core's. It knows no React.
+ */
+export class Workspace extends Controller implements PadListener, CommandListener {
+  readonly document: BeatDocument;
+  readonly playback: Playback;
+  readonly sounds: SoundLoader;
+  readonly transport: TransportControl;
+  readonly router: StrokeRouter;
+  readonly recorder: Recorder;
+  readonly eraser: Eraser;
+  readonly repeat: NoteRepeat;
+  readonly patterns: PatternRun;
+  readonly parts: PartList;
+  readonly tempoTap: TempoTap;
+  readonly timing: TimingControl;
+  readonly lanes: LaneView;
+  readonly echoes: EchoMemory;
+  readonly readings: ReadingSession;
+  readonly recall: Recall;
+  readonly review: EchoReview;
+  readonly calibrator: Calibrator;
+  readonly devices: DeviceHub;
+  private readonly repository: Repository;
+  private readonly closers: (() => void)[] = [];
+  private isClosed = false;
+
+  constructor(deps: WorkspaceDeps) {
+    super(createStore<WorkspaceState>(() => startState(deps)));
+    const { store } = this;
+    const { repository, findReadings, editor } = deps;
+    this.repository = repository;
+    this.document = new BeatDocument(store, repository, editor);
+    this.playback = new Playback(store);
+    this.sounds = new SoundLoader(store, { playback: this.playback, repository, render: deps.render });
+    this.transport = new TransportControl(store, this.playback, this.document);
+    this.eraser = new Eraser(store, this.playback, this.document);
+    this.repeat = new NoteRepeat(store, this.playback);
+    this.recorder = new Recorder(store, this);
+    this.patterns = new PatternRun(store, this.playback, this.document);
+    this.tempoTap = new TempoTap(store, this.playback, this.document);
+    this.lanes = new LaneView(store);
+    this.echoes = new EchoMemory(store, repository.lookback);
+    const { echoes, playback, document, patterns, transport } = this;
+    this.router = new StrokeRouter(store, this);
+    const readings = new ReadingSession(store, findReadings);
+    const recall = new Recall(store, { echoes, readings, playback, document, patterns, transport });
+    [this.readings, this.recall] = [readings, recall];
+    this.review = new EchoReview(store, { echoes, readings, recall });
+    this.timing = new TimingControl(store, this.playback, this.document, repository);
+    this.calibrator = new Calibrator(store, this.playback);
+    this.devices = new DeviceHub(store, { listener: this, playback: this.playback, repository });
+    this.parts = new PartList(store, this);
+    this.closers.push(
+      this.document.onChange(() => {
+        this.playback.changed();
+        this.sounds.follow();
+        this.devices.followNames();
+      }),
+      repository.onMemoryReason(() => this.set({ memoryReason: repository.memoryReason })),
+      repository.beats.onWritten(() => this.document.written()),
+    );
+  }
+
+  // ---- sound and input
+
+  attachEngine(engine: Engine): void {
+    const detach = this.playback.attach(engine, (message) => this.receive(message));
+    const undoEnd = engine.onEnded(() => {
+      detach();
+      this.soundFailed();
+      void engine.close();
+    });
+    this.closers.push(detach, undoEnd);
+  }
+
+  /** There is no sound, or none any more. */
+  soundFailed(): void {
+    this.transport.stop();
+    this.playback.detach();
+    this.set({ sound: "failed", soundProgress: undefined });
+  }
+
+  /** It is being started again. */
+  soundStarts(): void {
+    this.set({ sound: "loading" });
+  }
+
+  strike(hit: PlayedHit): void {
+    if (this.state.calibration && !this.state.calibration.finished) return this.calibrator.tap(hit.device, hit.timeMs);
+    const struck = { ...hit, timeMs: this.struckAt(hit) };
+    this.router.strike(struck);
+    this.review.playedOn();
+  }
+
+  release(release: PadRelease): void {
+    this.router.release({ ...release, timeMs: this.struckAt(release) });
+  }
+
+  choke(release: PadRelease): void {
+    this.router.choke({ ...release, timeMs: this.struckAt(release) });
+  }
+
+  press(pad: number, velocity: number, partId?: number): void {
+    this.router.press(pad, velocity, partId);
+  }
+
+  command(command: Command, down: boolean, timeMs: number): void {
+    const rate = rateOf(command);
+    if (rate) return this.repeat.holdRate(rate, down);
+    if (command === "erase") return this.eraser.hold(down, timeMs);
+    if (down) this.runCommand(command, timeMs);
+  }
+
+  /** What is open or chosen is left. */
+  letGo(): void {
+    if (this.state.openEcho) this.review.open(undefined);
+    if (this.state.tapped) this.tempoTap.drop();
+    if (this.state.midi.learning) this.devices.learn(undefined);
+    if (this.state.selected.length > 0) this.lanes.select([]);
+  }
+
+  // ---- edits of the document
+
+  /** @param gesture nudges of one gesture are one step of undo */
+  setTempo(bpm: number, gesture?: string): void {
+    // Who says a tempo has done with trying one.
+    if (this.state.tapped) this.tempoTap.drop();
+    this.document.edit(edits.setTempo(this.beat, bpm), "Tempo", gesture);
+  }
+
+  /** @param by in BPM; nudges one after the other are one step of undo */
+  nudgeTempo(by: number): void {
+    this.setTempo(Number((this.beat.bpm + by).toFixed(2)), "nudge tempo");
+  }
+
+  setMeter(meter: Meter): void {
+    this.document.edit(edits.setMeter(this.beat, meter), "Meter");
+  }
+
+  setBars(bars: number, gesture?: string): void {
+    this.document.edit(edits.setBars(this.beat, this.state.place, bars), "Loop length", gesture);
+  }
+
+  setPad(padId: number, change: { readonly muted?: boolean; readonly soloed?: boolean }): void {
+    const label = "muted" in change ? "Mute" : "Solo";
+    this.document.edit(edits.setPad(this.beat, this.state.place.partId, padId, change), label);
+  }
+
+  /** The lanes of the open part that a key strikes, by the key's place. */
+  lanesAt(key: number): readonly number[] {
+    const { partId } = this.state.place;
+    return keyLanes(findPart(this.beat, partId), key, this.state.octaves[partId]);
+  }
+
+  /** Everything is heard again. */
+  endSolo(): void {
+    const { place } = this.state;
+    const { passes } = findPattern(this.beat, place);
+    let beat = passes
+      .filter(({ soloed }) => soloed)
+      .reduce((now, { id }) => passEdits.soloPass(now, place, id, false), this.beat);
+    for (const pad of padsOf(findPart(beat, place.partId)))
+      if (pad.soloed) beat = edits.setPad(beat, place.partId, pad.id, { soloed: false });
+    for (const { id, soloed } of beat.parts) if (soloed) beat = edits.setPart(beat, id, { soloed: false });
+    this.document.edit(beat, "Solo off");
+  }
+
+  clearPad(padId: number): void {
+    this.document.edit(passEdits.clearPad(this.beat, this.state.place, padId), "Clear pad");
+  }
+
+  clearPattern(): void {
+    this.document.edit(passEdits.clearPattern(this.beat, this.state.place), "Clear pattern");
+  }
+
+  setPass(passId: number, change: Partial<Pick<Pass, "muted" | "quantize">>, gesture?: string): void {
+    this.document.edit(edits.setPass(this.beat, this.state.place, passId, change), "Pass", gesture);
+  }
+
+  /** @param change of what corrects it now: what was drawn last may be older */
+  setPassQuantize(passId: number, change: QuantizeChange, gesture?: string): void {
+    const pass = findPattern(this.beat, this.state.place).passes.find(({ id }) => id === passId);
+    if (pass) this.setPass(passId, { quantize: changeQuantize(pass.quantize, change) }, gesture);
+  }
+
+  renamePass(passId: number, name: string): void {
+    this.document.edit(passEdits.renamePass(this.beat, this.state.place, passId, name), "Rename pass");
+  }
+
+  soloPass(passId: number, soloed: boolean): void {
+    this.document.edit(passEdits.soloPass(this.beat, this.state.place, passId, soloed), "Solo pass");
+  }
+
+  mergePassDown(passId: number): void {
+    this.document.edit(passEdits.mergePassDown(this.beat, this.state.place, passId), "Merge passes");
+  }
+
+  unmaskPass(passId: number): void {
+    this.document.edit(passEdits.unmaskPass(this.beat, this.state.place, passId), "Let double triggers sound");
+  }
+
+  removePass(passId: number): void {
+    this.document.edit(edits.removePass(this.beat, this.state.place, passId), "Delete pass");
+  }
+
+  chooseTake(passId: number): void {
+    this.document.edit(takes.chooseTake(this.beat, this.state.place, passId), "Choose take");
+  }
+
+  /** Lets the take before or after the one that sounds be heard, in the newest group of takes. */
+  stepTake(by: 1 | -1): void {
+    const stepped = takes.stepTake(this.beat, this.state.place, by);
+    this.document.edit(stepped, "Choose take", "choose take");
+  }
+
+  keepTake(passId: number): void {
+    this.document.edit(takes.keepTake(this.beat, this.state.place, passId), "Keep take");
+  }
+
+  dropTakes(take: number): void {
+    this.document.edit(takes.dropTakes(this.beat, this.state.place, take), "Drop takes");
+  }
+
+  // ---- settings
+
+  setSettings(change: Partial<Settings>): void {
+    this.set({ settings: { ...this.state.settings, ...change } });
+    void this.repository.writeSettings(this.state.settings);
+    this.playback.sendClick();
+    this.devices.followStandIn();
+  }
+
+  showView(view: View): void {
+    this.set({ view });
+  }
+
+  showStack(stack: Stack): void {
+    this.set({ stack });
+    if (stack !== "echoes") this.review.open(undefined);
+  }
+
+  forgetLimited(): void {
+    this.set({ limitedOnce: false });
+  }
+
+  // ---- the end
+
+  get closed(): boolean {
+    return this.isClosed;
+  }
+
+  async close(): Promise<void> {
+    this.isClosed = true;
+    this.transport.stop();
+    this.tempoTap.stop();
+    this.eraser.stop();
+    this.devices.close();
+    this.closers.forEach((close) => close());
+    await this.echoes.close();
+    await this.document.flush();
+    this.document.stop();
+    await this.playback.close();
+  }
+
+  // ---- inside
+
+  private runCommand(command: Command, timeMs: number): void {
+    switch (command) {
+      case "play":
+        return this.transport.togglePlay();
+      case "record":
+        return this.transport.toggleRecord();
+      case "practice":
+        return this.transport.togglePractice();
+      case "mode":
+        return this.transport.nextMode();
+      case "click":
+        return this.setSettings({ clickOn: !this.state.settings.clickOn });
+      case "undo":
+        return this.document.undo();
+      case "redo":
+        return this.document.redo();
+      case "nextPattern":
+        return this.patterns.nextEmpty();
+      case "nextPart":
+        return this.parts.step(1);
+      case "tapTempo":
+        return this.tempoTap.tap(timeMs);
+      default:
+      // What is held, erase and the rates, was taken before.
+    }
+  }
+
+  /** When a stroke was made, which is before it arrived. */
+  private struckAt({ device, timeMs }: { readonly device: string; readonly timeMs: number }): number {
+    return timeMs - (this.state.midi.profiles[device]?.delayMs ?? 0);
+  }
+
+  private receive(message: FromEngine): void {
+    switch (message.type) {
+      case "meter":
+        return this.playback.meter(message);
+      case "repeated":
+        return this.router.repeated(message.note);
+      case "anchor":
+        if (!this.playback.follow(message.anchor)) return;
+        return this.patterns.followed(message.anchor);
+      case "queued":
+        return this.patterns.announced(message);
+      case "ended":
+        if (this.playback.isClickRun(message.run)) {
+          this.playback.ended();
+          return this.calibrator.finish();
+        }
+        return this.transport.ended(message.run);
+      default:
+        return message satisfies never;
+    }
+  }
+}
+
+function startState(deps: WorkspaceDeps): WorkspaceState {
+  const { beat, lost = [], editorState = "editing", settings, repository } = deps;
+  return {
+    history: startHistory(beat),
+    place: firstPlace(beat),
+    otherPatterns: {},
+    queued: {},
+    regions: {},
+    zoom: undefined,
+    folded: false,
+    follow: false,
+    selected: [],
+    monitoring: "grooved",
+    timingScope: { kind: "next" },
+    grooves: [],
+    removedGroove: undefined,
+    view: "lanes",
+    stack: "passes",
+    echoes: [],
+    joinedEchoes: new Set(),
+    openEcho: undefined,
+    preview: undefined,
+    echoPatience: 1,
+    readOnly: editorState !== "editing",
+    editorState,
+    transport: STOPPED,
+    mode: "overdub",
+    recordings: {},
+    octaves: {},
+    pickUp: undefined,
+    erasing: { on: false, lanes: {} },
+    repeat: { rate: undefined, latched: false },
+    tapped: undefined,
+    calibration: undefined,
+    midi: NO_MIDI,
+    saveState: "saved",
+    memoryReason: repository.memoryReason,
+    sound: "loading",
+    soundProgress: undefined,
+    outputLatencyMs: 0,
+    meter: SILENT_METER,
+    limitedOnce: false,
+    settings,
+    lostPasses: lost,
+    notice: "",
+    noticeCount: 0,
+  };
+}

@@ -1,0 +1,50 @@
+"use client";
+
+import { useCallback, useEffect, useRef } from "react";
+import type { StrikeListener } from "@/store/input/stroke-router";
+import { useFrame, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import styles from "./strike-light.module.scss";
+
+const FADE_MS = 260;
+/** So often while it fades, as each step costs a part of the page's picture. */
+const STEP_MS = 40;
+/** Opacity of the softest and the hardest stroke. */
+const FAINT = 0.35;
+const BRIGHT = 1;
+
+/** What is known of a stroke that was just made. */
+type Struck = Parameters<StrikeListener>[0];
+
+/** Lights up with the strokes of one lane of the open part. */
+export function LaneLight({ lane }: { readonly lane: number }) {
+  const partId = useWorkspaceState(({ place }) => place.partId);
+  return <StrikeLight isOf={useCallback((hit) => hit.pad === lane && hit.partId === partId, [lane, partId])} />;
+}
+
+/**
+ * Lets the box around it light up with strokes, the harder the brighter. It is painted while it fades: an animation of the
+ * browser's would put every light on a layer of its own, which costs more than the stroke that lit it.
+ * @param isOf whether a stroke lights it up; kept by the caller
+ */
+export function StrikeLight({ isOf }: { readonly isOf: (hit: Struck) => boolean }) {
+  const workspace = useWorkspace();
+  const light = useRef<HTMLSpanElement>(null);
+  const glow = useRef({ velocity: 0, struckMs: -FADE_MS, shown: 0 });
+  useEffect(
+    () =>
+      workspace.router.onStrike((hit) => {
+        if (isOf(hit)) glow.current = { ...glow.current, velocity: hit.velocity, struckMs: performance.now() };
+      }),
+    [workspace, isOf],
+  );
+  useFrame((nowMs) => {
+    const { velocity, struckMs, shown } = glow.current;
+    const steps = Math.floor((nowMs - struckMs) / STEP_MS);
+    const left = Math.max(0, 1 - (steps * STEP_MS) / FADE_MS);
+    const brightness = left && left * (FAINT + (BRIGHT - FAINT) * (velocity / 127));
+    if (brightness === shown || !light.current) return;
+    light.current.style.backgroundColor = `color-mix(in srgb, var(--flash) ${(100 * brightness).toFixed(0)}%, transparent)`;
+    glow.current.shown = brightness;
+  });
+  return <span ref={light} className={styles.light} aria-hidden />;
+}

@@ -1,0 +1,89 @@
+"use client";
+
+import { useRef } from "react";
+import { fall, levelShare, METER_MS, SILENT_DB } from "../common/fall";
+import { useThemed } from "../theme/use-themed";
+import { useFrame, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import styles from "./lanes.module.scss";
+
+const WIDTH_PX = 4;
+/** Room between the bars of two lanes. */
+const GAP_PX = 3;
+/** From here on a bar is brass, and coral where it would clip. */
+const LOUD_DB = -6;
+
+interface Colours {
+  readonly usual: string;
+  readonly loud: string;
+  readonly clipped: string;
+}
+
+function readColours(element: Element): Colours {
+  const style = getComputedStyle(element);
+  const read = (name: string) => style.getPropertyValue(name).trim();
+  return { usual: read("--snare"), loud: read("--brass"), clipped: read("--coral") };
+}
+
+interface LaneLevelsProps {
+  /** The lane of each row. */
+  readonly lanes: readonly number[];
+  readonly heightPx: number;
+}
+
+/** How loud each lane is: bars beside their heads, all in one small picture, as they move many times a second. */
+export function LaneLevels({ lanes, heightPx }: LaneLevelsProps) {
+  const workspace = useWorkspace();
+  const partId = useWorkspaceState(({ place }) => place.partId);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const colours = useThemed(canvas, readColours);
+  /** By lane: the peaks that are not drawn yet, and what is drawn. */
+  const peaks = useRef(new Map<number, number>());
+  const shown = useRef({ meter: workspace.state.meter, levels: new Map<number, number>(), atMs: 0 });
+
+  useFrame((nowMs) => {
+    const { meter } = workspace.state;
+    const before = shown.current;
+    const news = meter === before.meter ? undefined : meter.parts.find((one) => one.partId === partId);
+    before.meter = meter;
+    // Reports come more often than is drawn: none may be missed.
+    for (const { lane, peak } of news?.lanes ?? [])
+      peaks.current.set(lane, Math.max(peak, peaks.current.get(lane) ?? 0));
+    const elapsedMs = nowMs - before.atMs;
+    const resting = peaks.current.size === 0 && before.levels.size === 0;
+    if (!colours || !canvas.current || elapsedMs < METER_MS || resting) return;
+    const levelsDb = lanes.map((lane) =>
+      fall(before.levels.get(lane) ?? SILENT_DB, peaks.current.get(lane) ?? 0, elapsedMs),
+    );
+    const sounding = lanes.map((lane, row) => [lane, levelsDb[row]!] as const).filter(([, level]) => level > SILENT_DB);
+    peaks.current.clear();
+    shown.current = { meter, levels: new Map(sounding), atMs: nowMs };
+    drawLevels(canvas.current, levelsDb, heightPx, colours);
+  });
+
+  return (
+    <canvas
+      ref={canvas}
+      className={styles.levels}
+      style={{ gridRow: `1 / span ${lanes.length}` }}
+      width={WIDTH_PX}
+      height={Math.max(1, Math.round(heightPx))}
+      aria-hidden
+    />
+  );
+}
+
+function drawLevels(
+  canvas: HTMLCanvasElement,
+  levelsDb: readonly number[],
+  heightPx: number,
+  { usual, loud, clipped }: Colours,
+): void {
+  const context = canvas.getContext("2d")!;
+  const rowPx = heightPx / levelsDb.length;
+  context.clearRect(0, 0, WIDTH_PX, heightPx);
+  levelsDb.forEach((levelDb, row) => {
+    const highPx = levelShare(levelDb) * (rowPx - 2 * GAP_PX);
+    context.fillStyle = levelDb >= 0 ? clipped : levelDb >= LOUD_DB ? loud : usual;
+    context.fillRect(0, (row + 1) * rowPx - GAP_PX - highPx, WIDTH_PX, highPx);
+  });
+}
