@@ -22,7 +22,10 @@ test("what is struck and what lies on the keys is made first, the rest at leisur
         asked.push({ ids, workers });
         for (const id of ids) {
           const { soundProgress } = workspace.state;
-          if (soundProgress) said.push(makingText(soundProgress));
+          if (soundProgress) {
+            said.push(makingText(soundProgress));
+            expect(workspace.state.soundsAwaited).toEqual(["deckhouse", "keel"]);
+          }
           made(id, sound());
         }
       },
@@ -37,6 +40,7 @@ test("what is struck and what lies on the keys is made first, the rest at leisur
   expect(said[0]).toBe(`Making the kit and Keel… 0 of ${wanted.length} sounds are ready`);
   expect(workspace.state.soundProgress).toBeUndefined();
   await new Promise(setImmediate);
+  expect(workspace.state.soundsAwaited).toEqual([]);
   const all = [...soundsOf("deckhouse"), ...soundsOf("keel")];
   expect(asked.flatMap(({ ids }) => ids).toSorted()).toEqual(all.toSorted());
   expect(asked.at(-1)!.workers).toBe(1);
@@ -61,6 +65,7 @@ test("what fails is said and tried again with the next change; sounds for an out
   const told = () => engine.orders.filter((order) => order.type === "sounds" && Object.keys(order.sounds).length > 0);
   await expect(workspace.sounds.attach(48_000)).rejects.toThrow("no workers");
   expect(workspace.state.soundProgress).toBeUndefined();
+  expect(workspace.state.soundsAwaited).toEqual([]);
   expect(workspace.state.notice).toContain("sounds of the kit and Keel could not be made");
   fails = false;
   workspace.sounds.follow();

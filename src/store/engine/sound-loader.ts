@@ -77,9 +77,15 @@ export class SoundLoader extends Controller {
     const news = [...new Set(this.beat.parts.map(soundSetOf))].filter((set) => !this.asked.has(set));
     if (news.length === 0) return undefined;
     news.forEach((set) => this.asked.add(set));
+    this.set({ soundsAwaited: [...this.state.soundsAwaited, ...news] });
     const loading = this.work.then(() => this.load(news, sampleRate));
-    this.work = loading.catch(() => this.failed(news));
+    this.work = loading.catch(() => this.failed(news)).then(() => this.arrived(news));
     return loading;
+  }
+
+  /** What can be had of them is there. */
+  private arrived(sets: readonly SoundSetId[]): void {
+    this.set({ soundsAwaited: this.state.soundsAwaited.filter((set) => !sets.includes(set)) });
   }
 
   private failed(sets: readonly SoundSetId[]): void {

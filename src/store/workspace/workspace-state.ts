@@ -174,6 +174,8 @@ export interface WorkspaceState {
   readonly sound: SoundState;
   /** Undefined as long as no sounds are being made. */
   readonly soundProgress: SoundProgress | undefined;
+  /** What parts strike and is not there yet, be it made or fetched. */
+  readonly soundsAwaited: readonly SoundSetId[];
   readonly outputLatencyMs: number;
   readonly meter: MeterReport;
   /** Held until it is looked at, so that a clip in the second chorus is not missed. */

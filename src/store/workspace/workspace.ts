@@ -414,6 +414,7 @@ function startState(deps: WorkspaceDeps): WorkspaceState {
     memoryReason: repository.memoryReason,
     sound: "loading",
     soundProgress: undefined,
+    soundsAwaited: [],
     outputLatencyMs: 0,
     meter: SILENT_METER,
     limitedOnce: false,

@@ -3,6 +3,7 @@
 import { useEffect, useRef } from "react";
 import { CircleFill, Grid3x3GapFill, MusicNoteBeamed } from "react-bootstrap-icons";
 import type { Part } from "@/core/beat/beat";
+import { soundSetOf } from "@/core/playback/part-sounds";
 import { isRecorded } from "@/store/workspace/workspace-state";
 import { PartMeter } from "./part-meter";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
@@ -21,13 +22,14 @@ export function PartChip({ part, open, alone }: PartChipProps) {
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const { id, kind, name, muted, soloed } = part;
   const recorded = useWorkspaceState((state) => !alone && isRecorded(state, id));
+  const awaited = useWorkspaceState(({ soundsAwaited }) => soundsAwaited.includes(soundSetOf(part)));
   const Kind = kind === "kit" ? Grid3x3GapFill : MusicNoteBeamed;
   const chip = useRef<HTMLSpanElement>(null);
   useEffect(() => {
     if (open) chip.current?.scrollIntoView({ block: "nearest", inline: "nearest" });
   }, [open]);
   return (
-    <span ref={chip} className={`${styles.chip} ${open ? styles.open : ""}`}>
+    <span ref={chip} className={`${styles.chip} ${open ? styles.open : ""}`} aria-busy={awaited}>
       <button
         type="button"
         className={styles.name}

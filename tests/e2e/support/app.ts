@@ -6,7 +6,14 @@ import { writeBeatFile } from "@/core/formats/beat-file";
 /** Waits until it can sound: the kit is rendered on the first visit, drum by drum. */
 export async function untilReady(page: Page): Promise<void> {
   await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled();
-  await expect(page.getByText(/^Making /)).toHaveCount(0);
+  await untilSounds(page);
+}
+
+/** The sounds that are needed first of all parts are there. */
+async function untilSounds(page: Page): Promise<void> {
+  const parts = page.getByRole("region", { name: "Parts" });
+  await expect(parts.locator('[aria-busy="false"]').first()).toBeVisible();
+  await expect(parts.locator('[aria-busy="true"]')).toHaveCount(0);
 }
 
 /** Opens a beat from the shelf by its name and waits until it can sound. */
@@ -33,9 +40,12 @@ async function openFromShelf(page: Page, name: string): Promise<void> {
 
 /** Another instrument, which is open then. @param name of a kit or a voice in the menu */
 export async function addPart(page: Page, name: string | RegExp): Promise<void> {
+  const parts = page.getByRole("region", { name: "Parts" }).locator("[aria-busy]");
+  const before = await parts.count();
   await page.getByRole("button", { name: "Add a part" }).click();
   await page.getByRole("button", { name }).and(page.locator(".dropdown-item")).click();
-  await expect(page.getByText(/^Making /)).toHaveCount(0);
+  await expect(parts).toHaveCount(before + 1);
+  await untilSounds(page);
 }
 
 /** All fields of the timing, not only the line that says what is set; it stays so, over reloads too. */
