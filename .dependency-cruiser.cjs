@@ -14,6 +14,7 @@ const insideCore = {
   beat: ["time", "beat"],
   timing: ["time", "beat", "timing"],
   record: ["time", "beat", "timing", "record"],
+  editing: ["time", "beat", "timing", "editing"],
   recover: ["time", "beat", "timing", "record", "recover"],
   sound: ["time", "sound"],
   analysis: ["time", "beat", "timing", "analysis"],

@@ -35,11 +35,12 @@ export interface Stroke {
   readonly velocity: number;
 }
 
-/** Where a hit starts from in place of where it was played. */
+/** Where a hit starts from in place of where, how hard and how long it was played; what is left out is as it was played. */
 export interface Start {
-  readonly ticks: Ticks;
+  /** On the straight grid. No grid moves a place that was given by hand. */
+  readonly ticks?: Ticks;
   /** 1..127 */
-  readonly velocity: number;
+  readonly velocity?: number;
   readonly lengthTicks?: Ticks;
   /** It was silent beside a louder hit on its line. */
   readonly covered?: true;
@@ -53,6 +54,8 @@ export interface Hit {
   readonly lane: Lane;
   readonly played: Stroke;
   readonly start?: Start;
+  /** The lane that was struck, where the hit was moved to another one since. */
+  readonly struckLane?: Lane;
   readonly lengthTicks: Ticks;
   /** A double trigger: kept and marked, but silent. */
   readonly masked?: true;

@@ -97,6 +97,7 @@ type OptionalField = { [Key in keyof NewHit]-?: undefined extends NewHit[Key] ? 
 /** All of them: a field that is missing here, or is none, does not compile. */
 const OPTIONAL_HIT_FIELDS = Object.keys({
   start: true,
+  struckLane: true,
   masked: true,
   choked: true,
   quantize: true,

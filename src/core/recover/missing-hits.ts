@@ -43,10 +43,10 @@ function strokesOf(pattern: Pattern): ReadonlyMap<number, readonly number[]> {
   if (before) return before;
   const strokes = new Map<number, number[]>();
   for (const { hits } of pattern.passes) {
-    for (const { lane, played } of hits) {
+    for (const { lane, struckLane = lane, played } of hits) {
       const lanes = strokes.get(played.ticks);
-      if (lanes) lanes.push(lane);
-      else strokes.set(played.ticks, [lane]);
+      if (lanes) lanes.push(struckLane);
+      else strokes.set(played.ticks, [struckLane]);
     }
   }
   known.set(pattern, strokes);

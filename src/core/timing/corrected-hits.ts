@@ -9,7 +9,7 @@ import type { Ticks } from "../time/ticks";
 import { warpTicks } from "../time/warp";
 import { feelOf, type PadFeel } from "./feel-of";
 import { feelGrid } from "./groove-lines";
-import { levelOf, startOf, type HeardHit, type Monitoring } from "./heard-hit";
+import { isBeyond, isPlacedByHand, levelOf, startOf, type HeardHit, type Monitoring } from "./heard-hit";
 import { gridMisses, gridsOf, isTripletLine, quantizer, type GridSurroundings, type Quantizer } from "./quantize";
 
 /** The hits of a pass with the places where they sound, as if it were alone. */
@@ -46,6 +46,9 @@ export function surroundingsOf(pattern: Pattern, meter: Meter, monitoring: Monit
   };
 }
 
+/** For hits that no grid moves. */
+const UNMOVED: QuantizeSettings = { grid: "off", strength: 1, reach: 1 };
+
 const corrections = remember<Pass, CorrectedHits>();
 
 /**
@@ -60,25 +63,31 @@ function correct(pass: Pass, surroundings: Surroundings): CorrectedHits {
   const { lengthTicks: length, monitoring, feels } = surroundings;
   const timings = timingsOf(pass, surroundings);
   const passTiming = timings(pass.quantize);
+  const unmoved = timings(UNMOVED);
   const places = new Int32Array(pass.hits.length).fill(NO_PLACE);
   const hits: HeardHit[] = [];
   for (const hit of pass.hits) {
-    if (hit.played.ticks >= length || hit.masked) continue;
+    if (isBeyond(hit, length) || hit.masked) continue;
     if (monitoring === "played") {
       const { played, lengthTicks } = hit;
       const { ticks, velocity } = played;
-      hits.push({ hit, passId: pass.id, ticks, line: undefined, covered: false, velocity, lengthTicks });
+      const straightTicks = played.straightTicks ?? ticks;
+      hits.push({ hit, passId: pass.id, ticks, straightTicks, line: undefined, covered: false, velocity, lengthTicks });
       continue;
     }
-    const timing = hit.quantize ? timings(hit.quantize) : passTiming;
+    const byHand = isPlacedByHand(hit);
+    const timing = byHand ? unmoved : hit.quantize ? timings(hit.quantize) : passTiming;
     const start = startOf(hit);
-    const { ticks, line } = timing.correct(start, hit.start ? undefined : hit.downbeatTicks);
+    const { ticks, line } = timing.correct(start, hit.start?.ticks === undefined ? hit.downbeatTicks : undefined);
     if (line !== undefined) places[hits.length] = linePlace(line, length, hit.lane);
+    // What was put on a line shares it with what the grid pulls there.
+    else if (byHand) places[hits.length] = linePlace(Math.round(ticks), length, hit.lane);
     const feel = feels(hit.lane);
     hits.push({
       hit,
       passId: pass.id,
       ticks: inLoop(moved(inLoop(ticks, length), line, timing, feel, hit.id, surroundings.barTicks), length),
+      straightTicks: inLoop(ticks, length),
       line,
       covered: hit.start?.covered === true,
       velocity: feel.velocity(levelOf(hit), ticks, hit.id),
@@ -92,8 +101,8 @@ function correct(pass: Pass, surroundings: Surroundings): CorrectedHits {
 export function asCovered({ hits, asCovered }: CorrectedHits, index: number): HeardHit {
   const one = hits[index]!;
   if (one.covered) return one;
-  const { hit, passId, ticks, line, velocity, lengthTicks } = one;
-  return (asCovered[index] ??= { hit, passId, ticks, line, covered: true, velocity, lengthTicks });
+  const { hit, passId, ticks, straightTicks, line, velocity, lengthTicks } = one;
+  return (asCovered[index] ??= { hit, passId, ticks, straightTicks, line, covered: true, velocity, lengthTicks });
 }
 
 function inLoop(ticks: Ticks, length: Ticks): Ticks {

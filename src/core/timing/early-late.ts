@@ -9,6 +9,7 @@ import { wrap } from "../time/ticks";
 import type { Warp } from "../time/warp";
 import { warpTicks } from "../time/warp";
 import { feelOf } from "./feel-of";
+import { isBeyond } from "./heard-hit";
 import { feelGrid } from "./groove-lines";
 import { gridsOf, quantize } from "./quantize";
 
@@ -70,7 +71,7 @@ function sumByLine(pass: Pass, pattern: Pattern, meter: Meter, steps: readonly T
   const feels = feelOf(pattern, meter);
   const sums = new Map<number, LineSum>();
   for (const hit of pass.hits) {
-    if (hit.played.ticks >= length || hit.masked) continue;
+    if (isBeyond(hit, length) || hit.masked) continue;
     const { line, missTicks } = missOf(hit, steps, bar, feels(hit.lane).warp);
     const place = wrap(line, length);
     const entry = sums.get(place);

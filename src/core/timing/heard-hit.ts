@@ -14,6 +14,8 @@ export interface HeardHit {
    * end of the lap before.
    */
   readonly ticks: Ticks;
+  /** The same on the straight grid, before swing, groove and chance. */
+  readonly straightTicks: Ticks;
   /** The line that pulled it, on the straight grid; undefined where it stays as played. */
   readonly line: Ticks | undefined;
   /** True when a louder hit of the same pad was corrected to the same line; then it is kept but does not sound. */
@@ -26,6 +28,16 @@ export interface HeardHit {
 /** Where a hit's timing starts from, on the straight grid: its start, or what was played without the feel of then. */
 export function startOf({ start, played }: Hit): Ticks {
   return start?.ticks ?? played.straightTicks ?? played.ticks;
+}
+
+/** Somebody put it there: no grid moves it on. */
+export function isPlacedByHand({ start }: Hit): boolean {
+  return start?.by === "hand" && start.ticks !== undefined;
+}
+
+/** Behind a loop's end it is kept and silent. */
+export function isBeyond(hit: Hit, lengthTicks: Ticks): boolean {
+  return (isPlacedByHand(hit) ? hit.start!.ticks! : hit.played.ticks) >= lengthTicks;
 }
 
 /** How loud a hit is to begin with: as it was kept, or as it was struck. */

@@ -1,6 +1,7 @@
-import { pointStarts, type Beat, type Hit, type Start, type Pass, type Pattern } from "../beat/beat";
+import { pointStarts, type Beat, type Hit, type Part, type Pass, type Pattern, type Start } from "../beat/beat";
 import type { PatternRef, TimingPoint } from "../beat/beat";
-import { editPattern, findPattern, numberHit } from "../beat/edit";
+import { editPattern, findPart, findPattern, numberHit } from "../beat/edit";
+import { findLane } from "../beat/lanes";
 import { MAX_POINT_STARTS } from "../limits";
 import { barTicks, type Meter } from "../time/meter";
 import { heard } from "./heard";
@@ -31,11 +32,20 @@ export function returnToPoint(beat: Beat, place: PatternRef, pointId: number): B
   return editPattern(beat, place, (pattern) => startFrom(pattern, ({ id }) => point.starts[id]));
 }
 
-/** Goes back to what was played: every hit where and as hard as the stick fell. */
+/** Goes back to what was played: every hit where and as hard as the stick fell, and on the lane that was struck. */
 export function returnToPlayed(beat: Beat, place: PatternRef): Beat {
-  return editPattern(beat, place, (pattern) =>
-    startFrom(pattern, ({ played: { ticks, velocity } }) => ({ ticks, velocity, by: "keep" })),
-  );
+  const part = findPart(beat, place.partId);
+  return editPattern(beat, place, (pattern) => {
+    const passes = pattern.passes.map((pass) => ({ ...pass, hits: pass.hits.map((hit) => onStruckLane(hit, part)) }));
+    return startFrom({ ...pattern, passes }, ({ played: { ticks, velocity } }) => ({ ticks, velocity, by: "keep" }));
+  });
+}
+
+/** A hit on the lane that was struck, if the part still has it. */
+export function onStruckLane(hit: Hit, part: Part): Hit {
+  const { struckLane, ...rest } = hit;
+  if (struckLane === undefined || !findLane(part, struckLane)) return hit;
+  return numberHit({ ...rest, lane: struckLane }, hit.id);
 }
 
 /** The newest points, as many as a pattern, and all of a beat's together, may have; the newest one is always among them. */
@@ -67,7 +77,9 @@ function restarted(hit: Hit, start: Start | undefined): Hit {
   if (!start) return hit;
   const { quantize: _, start: __, ...bare } = hit;
   const asPlayed =
-    start.ticks === (hit.played.straightTicks ?? hit.played.ticks) && start.velocity === hit.played.velocity;
+    start.ticks === (hit.played.straightTicks ?? hit.played.ticks) &&
+    start.velocity === hit.played.velocity &&
+    start.lengthTicks === undefined;
   return numberHit(asPlayed && !start.covered ? bare : { ...bare, start }, hit.id);
 }
 
@@ -84,8 +96,12 @@ function heardStarts(pattern: Pattern, meter: Meter): Record<number, Start> {
     hits: pass.hits.map(({ masked: _, ...hit }) => numberHit(hit, hit.id)),
   }));
   for (const [id, start] of Object.entries(soundingStarts({ ...pattern, bars, passes }, meter)))
-    starts[Number(id)] ??= { ticks: start.ticks, velocity: start.velocity, by: "keep" };
+    starts[Number(id)] ??= withoutCover(start);
   return starts;
+}
+
+function withoutCover({ covered: _, ...start }: Start): Start {
+  return start;
 }
 
 function soundingStarts(pattern: Pattern, meter: Meter): Record<number, Start> {
@@ -95,8 +111,10 @@ function soundingStarts(pattern: Pattern, meter: Meter): Record<number, Start> {
   const muted = pattern.passes.filter((pass) => pass.muted).map((pass) => [open(pass)]);
   const sounding = pattern.passes.filter((pass) => !pass.muted).map(open);
   for (const passes of [sounding, ...muted]) {
-    for (const { hit, ticks, velocity, covered } of heard({ ...pattern, passes }, meter))
-      starts[hit.id] = { ticks, velocity, ...(covered && { covered }), by: "keep" };
+    for (const { hit, ticks, velocity, lengthTicks, covered } of heard({ ...pattern, passes }, meter)) {
+      const long = lengthTicks !== hit.lengthTicks && { lengthTicks };
+      starts[hit.id] = { ticks, velocity, ...long, ...(covered && { covered }), by: "keep" };
+    }
   }
   return starts;
 }

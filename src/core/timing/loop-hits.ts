@@ -49,8 +49,8 @@ export function loopHits(
 
 /** Written out, because copying thousands of objects by spread makes them slow to read. */
 function atLoopTicks(from: HeardHit, loopTicks: Ticks): LoopHit {
-  const { hit, passId, ticks, line, covered, velocity, lengthTicks } = from;
-  return { hit, passId, ticks, line, covered, velocity, lengthTicks, loopTicks };
+  const { hit, passId, ticks, straightTicks, line, covered, velocity, lengthTicks } = from;
+  return { hit, passId, ticks, straightTicks, line, covered, velocity, lengthTicks, loopTicks };
 }
 
 function inSpan({ ticks, line }: HeardHit, span: LoopSpan, length: Ticks, early: Ticks): Ticks | undefined {

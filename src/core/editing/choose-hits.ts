@@ -1,0 +1,140 @@
+import type { Beat, Hit, Lane, PatternRef } from "../beat/beat";
+import { openPasses, patternLengthTicks } from "../beat/beat";
+import { findPattern } from "../beat/edit";
+import { barTicks } from "../time/meter";
+import type { Ticks } from "../time/ticks";
+import { cachedHeard } from "../timing/heard";
+import { isBeyond, levelOf, type HeardHit } from "../timing/heard-hit";
+import { editLines, nearestLine } from "./edit-lines";
+import { hitOffsets } from "./hit-offset";
+import type { HitIds } from "./hand-change";
+
+/** What of a pattern's hits is meant; what is left out is any. */
+export interface HitsWhere {
+  readonly lanes?: ReadonlySet<Lane>;
+  /** Velocities up to this, itself included. */
+  readonly upTo?: number;
+  /** Velocities from this on, itself included. */
+  readonly from?: number;
+  /** Further from their line than so many ms. */
+  readonly offByMs?: number;
+  /** Which pulled to a line, or on none. */
+  readonly grid?: "on" | "off";
+  readonly passId?: number;
+  /** Only double triggers, or only what is covered by a louder hit. */
+  readonly silent?: "double" | "covered";
+}
+
+/** Ids of the hits that are meant, in the order of their passes. */
+export function hitsWhere(beat: Beat, place: PatternRef, where: HitsWhere): readonly number[] {
+  const { lanes, upTo = 127, from = 1, offByMs, grid, passId, silent } = where;
+  const pattern = findPattern(beat, place);
+  const isOf = (hit: Hit, pass: number) =>
+    (!lanes || lanes.has(hit.lane)) &&
+    levelOf(hit) <= upTo &&
+    levelOf(hit) >= from &&
+    (passId === undefined || passId === pass);
+  if (silent === "double")
+    return doubles(beat, place)
+      .filter(([hit, pass]) => isOf(hit, pass))
+      .map(([{ id }]) => id);
+  const offset = hitOffsets(beat, pattern);
+  const lines = editLines(pattern, beat.meter, beat.inputQuantize);
+  const isOn = ({ straightTicks }: HeardHit) => lines.at.includes(Math.round(straightTicks) as Ticks);
+  return cachedHeard(pattern, beat.meter)
+    .filter(
+      (heard) =>
+        isOf(heard.hit, heard.passId) &&
+        (offByMs === undefined || Math.abs(offset(heard)) > offByMs) &&
+        (grid === undefined || isOn(heard) === (grid === "on")) &&
+        (silent === undefined || heard.covered),
+    )
+    .map(({ hit }) => hit.id);
+}
+
+/** The double triggers of a pattern, each with its pass. */
+function doubles(beat: Beat, place: PatternRef): readonly (readonly [Hit, number])[] {
+  const pattern = findPattern(beat, place);
+  const length = patternLengthTicks(pattern, beat.meter);
+  return openPasses(pattern).flatMap(({ id, hits }) =>
+    hits.filter((hit) => hit.masked && !isBeyond(hit, length)).map((hit) => [hit, id] as const),
+  );
+}
+
+/** All that is heard or covered. */
+export function allHits(beat: Beat, place: PatternRef): readonly number[] {
+  return hitsWhere(beat, place, {});
+}
+
+/** What lies on the line of the input grid that is nearest to a place, over all lanes. */
+export function hitsOnLine(beat: Beat, place: PatternRef, ticks: Ticks): readonly number[] {
+  const pattern = findPattern(beat, place);
+  const lines = editLines(pattern, beat.meter, beat.inputQuantize);
+  const line = nearestLine(lines, ticks);
+  return idsOf(cachedHeard(pattern, beat.meter).filter((one) => nearestLine(lines, one.straightTicks) === line));
+}
+
+/** @param bar from 0; what is early on its downbeat belongs to it */
+export function hitsInBar(beat: Beat, place: PatternRef, bar: number): readonly number[] {
+  const pattern = findPattern(beat, place);
+  const lines = editLines(pattern, beat.meter, beat.inputQuantize);
+  const barOf = ({ straightTicks }: HeardHit) => Math.floor(nearestLine(lines, straightTicks) / barTicks(beat.meter));
+  return idsOf(cachedHeard(pattern, beat.meter).filter((one) => barOf(one) === bar));
+}
+
+/** All that is not chosen. */
+export function invertHits(beat: Beat, place: PatternRef, ids: HitIds): readonly number[] {
+  return allHits(beat, place).filter((id) => !ids.has(id));
+}
+
+/** And the hits beside them, on either side in their lanes. */
+export function growHits(beat: Beat, place: PatternRef, ids: HitIds): readonly number[] {
+  const inTime = cachedHeard(findPattern(beat, place), beat.meter).toSorted((a, b) => a.ticks - b.ticks);
+  const grown = new Set(ids);
+  for (const lane of new Set(inTime.map(({ hit }) => hit.lane))) {
+    const row = inTime.filter(({ hit }) => hit.lane === lane);
+    row.forEach(({ hit }, index) => {
+      if (!ids.has(hit.id)) return;
+      for (const beside of [row[index - 1], row[index + 1]]) if (beside) grown.add(beside.hit.id);
+    });
+  }
+  return [...grown];
+}
+
+/** What one may look for, hit by hit. */
+export const LOOKED_FOR = ["early", "late", "soft", "covered", "double"] as const;
+export type LookedFor = (typeof LOOKED_FOR)[number];
+
+/** Nobody hears less (common practice, no source). */
+const NOTICED_MS = 10;
+/** Of the loudest hit of the lane. */
+const SOFT_SHARE = 0.5;
+
+/** The next hit of a kind in time, round the loop. @param after the id of the hit to go on from */
+export function nextHit(beat: Beat, place: PatternRef, kind: LookedFor, after: number | undefined): number | undefined {
+  const pattern = findPattern(beat, place);
+  const placed = new Map(cachedHeard(pattern, beat.meter).map(({ hit, ticks }) => [hit.id, ticks as number]));
+  for (const [hit] of doubles(beat, place)) placed.set(hit.id, hit.played.ticks);
+  const meant = lookedFor(beat, place, kind).toSorted((a, b) => placed.get(a)! - placed.get(b)! || a - b);
+  const from = after === undefined ? -Infinity : (placed.get(after) ?? -Infinity);
+  const isAfter = (id: number) =>
+    placed.get(id)! > from || (placed.get(id) === from && after !== undefined && id > after);
+  return meant.find(isAfter) ?? meant[0];
+}
+
+function lookedFor(beat: Beat, place: PatternRef, kind: LookedFor): readonly number[] {
+  if (kind === "double" || kind === "covered") return hitsWhere(beat, place, { silent: kind });
+  const pattern = findPattern(beat, place);
+  const heard = cachedHeard(pattern, beat.meter);
+  if (kind === "soft") {
+    const loudest = new Map<Lane, number>();
+    for (const { hit } of heard) loudest.set(hit.lane, Math.max(loudest.get(hit.lane) ?? 0, levelOf(hit)));
+    return idsOf(heard.filter(({ hit }) => levelOf(hit) <= SOFT_SHARE * loudest.get(hit.lane)!));
+  }
+  const offset = hitOffsets(beat, pattern);
+  return idsOf(heard.filter((one) => (kind === "early" ? -offset(one) : offset(one)) > NOTICED_MS));
+}
+
+function idsOf(hits: readonly HeardHit[]): readonly number[] {
+  return hits.map(({ hit }) => hit.id);
+}

@@ -1,0 +1,124 @@
+import type { Beat, Hit, Pass, PatternRef } from "../beat/beat";
+import { editPattern, findPattern, numberHit, setBars, type NewHit } from "../beat/edit";
+import { removeHits } from "../beat/pass-edit";
+import { barTicks, beatTicks, type Meter } from "../time/meter";
+import type { Ticks } from "../time/ticks";
+import { cachedHeard } from "../timing/heard";
+import type { HeardHit } from "../timing/heard-hit";
+import type { HitIds } from "./hand-change";
+import type { Written } from "./write-hits";
+
+/** The same stroke so much later, with all that corrects it. Which lap it was played in no longer means anything. */
+export function shiftedHit(hit: Hit, byTicks: number): NewHit {
+  const { id: _, lap: __, played, start, downbeatTicks, ...rest } = hit;
+  const later = (ticks: Ticks) => (ticks + byTicks) as Ticks;
+  const { ticks, straightTicks, velocity } = played;
+  return {
+    ...rest,
+    played: {
+      ticks: later(ticks),
+      ...(straightTicks !== undefined && { straightTicks: later(straightTicks) }),
+      velocity,
+    },
+    ...(start && { start: start.ticks === undefined ? start : { ...start, ticks: later(start.ticks) } }),
+    ...(downbeatTicks !== undefined && { downbeatTicks: later(downbeatTicks) }),
+  };
+}
+
+/** Copies hits within their passes, so that the same grids correct them. @param shifts how much later, for each hit that is copied */
+function copyInPasses(beat: Beat, place: PatternRef, shifts: ReadonlyMap<number, readonly number[]>): Written {
+  let nextId = beat.nextId;
+  const ids: number[] = [];
+  const copiesIn = (pass: Pass) =>
+    pass.hits.flatMap((hit) =>
+      (shifts.get(hit.id) ?? []).map((by) => {
+        ids.push(nextId);
+        return numberHit(shiftedHit(hit, by), nextId++);
+      }),
+    );
+  const next = editPattern(beat, place, (pattern) => ({
+    ...pattern,
+    passes: pattern.passes.map((pass) => {
+      const copies = copiesIn(pass);
+      return copies.length > 0 ? { ...pass, hits: [...pass.hits, ...copies] } : pass;
+    }),
+  }));
+  return ids.length > 0 ? { beat: { ...next, nextId }, ids } : { beat, ids };
+}
+
+/**
+ * Repeats hits behind themselves until the loop is full, in place of what their lanes have there. They come again after the
+ * shortest of a beat, two beats, a bar, two bars and so on that they fit into.
+ */
+export function repeatHits(beat: Beat, place: PatternRef, ids: HitIds): Written {
+  const pattern = findPattern(beat, place);
+  const all = cachedHeard(pattern, beat.meter);
+  const chosen = all.filter(({ hit }) => ids.has(hit.id));
+  if (chosen.length === 0) return { beat, ids: [] };
+  const length = pattern.bars * barTicks(beat.meter);
+  const places = chosen.map(({ straightTicks }) => Math.max(0, straightTicks));
+  const beatLong = beatTicks(beat.meter);
+  const first = Math.floor(Math.min(...places) / beatLong) * beatLong;
+  const period = periodOf(Math.max(...places) - first, beat.meter);
+  const lanes = new Set(chosen.map(({ hit }) => hit.lane));
+  const behind = all.filter(
+    ({ hit, straightTicks }) => lanes.has(hit.lane) && !ids.has(hit.id) && straightTicks >= first + period,
+  );
+  const cleared = withoutHits(beat, place, behind);
+  const times = Math.ceil((length - first) / period);
+  const shifts = chosen.map(({ hit, straightTicks }) => {
+    const all = Array.from({ length: times - 1 }, (_, index) => (index + 1) * period);
+    return [hit.id, all.filter((by) => straightTicks + by < length)] as const;
+  });
+  return copyInPasses(cleared, place, new Map(shifts));
+}
+
+/** @param extentTicks from the first beat line to the last hit @returns what is longer than that */
+function periodOf(extentTicks: number, meter: Meter): number {
+  const bar = barTicks(meter);
+  const beats = [1, ...(meter.beats % 2 === 0 ? [2] : [])].map((count) => count * beatTicks(meter));
+  const short = beats.find((ticks) => ticks > extentTicks && ticks < bar);
+  if (short) return short;
+  let bars = 1;
+  while (bars * bar <= extentTicks) bars *= 2;
+  return bars * bar;
+}
+
+/** Makes all bars of a loop like one of them. @param bar from 0 */
+export function copyBar(beat: Beat, place: PatternRef, bar: number): Written {
+  const pattern = findPattern(beat, place);
+  const long = barTicks(beat.meter);
+  const all = cachedHeard(pattern, beat.meter);
+  const inBar = ({ straightTicks }: HeardHit) => Math.max(0, Math.floor(straightTicks / long)) === bar;
+  const others = all.filter((one) => !inBar(one));
+  const shifts = Array.from({ length: pattern.bars }, (_, index) => (index - bar) * long).filter((by) => by !== 0);
+  const cleared = withoutHits(beat, place, others);
+  return copyInPasses(cleared, place, new Map(all.filter(inBar).map(({ hit }) => [hit.id, shifts])));
+}
+
+/** Twice as long, and what it has once more behind. @throws CoreError "bad-value" above 2000 bars */
+export function doubleLoop(beat: Beat, place: PatternRef): Beat {
+  const pattern = findPattern(beat, place);
+  const length = pattern.bars * barTicks(beat.meter);
+  const longer = setBars(beat, place, pattern.bars * 2);
+  // What was silent behind the end makes room for the copy.
+  const behind = pattern.passes
+    .flatMap(({ hits }) => hits)
+    .filter(({ played, start }) => (start?.ticks ?? played.ticks) >= length);
+  const gone = new Set(behind.map(({ id }) => id));
+  const cleared = removeHits(longer, place, ({ id }) => gone.has(id));
+  const kept = findPattern(cleared, place).passes.flatMap(({ hits }) => hits);
+  return copyInPasses(cleared, place, new Map(kept.map(({ id }) => [id, [length]]))).beat;
+}
+
+/** Half as long; what lies behind the new end is kept, and silent. @returns the same beat for an odd number of bars */
+export function halveLoop(beat: Beat, place: PatternRef): Beat {
+  const { bars } = findPattern(beat, place);
+  return bars % 2 === 1 ? beat : setBars(beat, place, bars / 2);
+}
+
+function withoutHits(beat: Beat, place: PatternRef, hits: readonly HeardHit[]): Beat {
+  const gone = new Set(hits.map(({ hit }) => hit.id));
+  // Passes that lose all their hits are not filled again, so they may go.
+  return removeHits(beat, place, ({ id }) => gone.has(id));
+}

@@ -1,0 +1,317 @@
+import fc from "fast-check";
+import { patternLengthTicks, type Beat } from "../beat/beat";
+import { addHits, addPass, findPattern, setFeel } from "../beat/edit";
+import { addTonalPart } from "../beat/part-edit";
+import { firstPlace, newBeat } from "../beat/new-beat";
+import { addPattern, removePattern } from "../beat/pattern-edit";
+import { removeHits, soloPass } from "../beat/pass-edit";
+import { readBeatFile, writeBeatFile } from "../formats/beat-file";
+import { wrap, type Ticks } from "../time/ticks";
+import { BUILT_IN_GROOVES } from "../timing/built-in-grooves";
+import { cachedHeard, heard } from "../timing/heard";
+import { levelOf } from "../timing/heard-hit";
+import { keepTiming, returnToPlayed, returnToPoint } from "../timing/keep-timing";
+import { setQuantize } from "../beat/quantize-edit";
+import { allHits, growHits, hitsInBar, hitsOnLine, hitsWhere, invertHits, nextHit } from "./choose-hits";
+import { copyHits, pasteHits } from "./clip";
+import { copyBar, doubleLoop, halveLoop, repeatHits } from "./copy-hits";
+import { changeHits, returnHits } from "./hand-change";
+import { flattenHits, moveByBeats, moveByLines, moveHeard, moveToLanes } from "./move-hits";
+import { cutAtEnd, endOnLines, setLength, stretchBy } from "./stretch-hits";
+import { accentHits, compressVelocity, loosenVelocity, rampVelocity, scaleVelocity, shiftVelocity } from "./weigh-hits";
+import { writeHits, WRITTEN } from "./write-hits";
+
+const empty = newBeat({ id: "e", name: "Edits" });
+const place = firstPlace(empty);
+const at = (ticks: number) => ticks as Ticks;
+/** Lane, place and velocity; all in one pass on sixteenths. */
+function played(...hits: readonly (readonly [lane: number, ticks: number, velocity?: number])[]): Beat {
+  const { beat, passId } = addPass(empty, place, {
+    name: "Played",
+    muted: false,
+    quantize: { grid: "1/16", strength: 1, reach: 1 },
+  });
+  const strokes = hits.map(([lane, ticks, velocity = 100]) => ({
+    lane,
+    played: { ticks: at(ticks), velocity },
+    lengthTicks: at(60),
+  }));
+  return addHits(beat, place, passId, strokes);
+}
+const pattern = (beat: Beat) => findPattern(beat, place);
+const soundsAt = (beat: Beat) =>
+  heard(pattern(beat), beat.meter)
+    .filter(({ covered }) => !covered)
+    .map(({ hit, ticks }) => [hit.lane, ticks])
+    .sort((a, b) => a[1]! - b[1]! || a[0]! - b[0]!);
+const ids = (beat: Beat) => allHits(beat, place);
+const all = (beat: Beat) => new Set(ids(beat));
+const velocities = (beat: Beat) => cachedHeard(pattern(beat), beat.meter).map(({ hit }) => levelOf(hit));
+
+test("a hit on the wrong line goes to the next one, stays there whatever grid is set, and returns to where it was played", () => {
+  const beat = played([2, 370]);
+  expect(soundsAt(beat)).toEqual([[2, 480]]);
+  const moved = moveByLines(beat, place, all(beat), -1);
+  expect(soundsAt(moved)).toEqual([[2, 240]]);
+  const regridded = setQuantize(moved, place, { kind: "all" }, { grid: "1/4", strength: 0.5 });
+  expect(soundsAt(regridded)).toEqual([[2, 240]]);
+  const returned = returnHits(moved, place, all(beat));
+  expect(returned.parts).toEqual(beat.parts);
+  expect(soundsAt(returnToPlayed(regridded, place))).toEqual([[2, 370]]);
+});
+
+test("a velocity by hand leaves the place to the grid; both return together", () => {
+  const beat = played([2, 250, 40]);
+  const louder = shiftVelocity(beat, place, all(beat), 60);
+  expect(velocities(louder)).toEqual([100]);
+  expect(soundsAt(setQuantize(louder, place, { kind: "all" }, { grid: "1/4" }))).toEqual([[2, 0]]);
+  const both = moveHeard(louder, place, all(beat), 12);
+  expect(soundsAt(both)).toEqual([[2, 252]]);
+  expect(velocities(both)).toEqual([100]);
+  expect(returnHits(both, place, all(beat)).parts).toEqual(beat.parts);
+  expect(velocities(shiftVelocity(beat, place, all(beat), 500))).toEqual([127]);
+});
+
+test("moves go round the loop's ends; a little before its start is early on the downbeat", () => {
+  const beat = played([0, 0], [1, 7440]);
+  expect(soundsAt(moveByLines(beat, place, all(beat), 1))).toEqual([
+    [1, 0],
+    [0, 240],
+  ]);
+  expect(soundsAt(moveByLines(beat, place, all(beat), -1))).toEqual([
+    [1, 7200],
+    [0, 7440],
+  ]);
+  expect(soundsAt(moveByBeats(beat, place, all(beat), 1))).toEqual([
+    [1, 720],
+    [0, 960],
+  ]);
+  expect(soundsAt(moveHeard(beat, place, all(beat), -10))).toEqual([
+    [0, -10],
+    [1, 7430],
+  ]);
+});
+
+test("what is put on a line shares it with what the grid pulls there: the louder one sounds", () => {
+  const beat = played([2, 235, 90], [2, 480, 60], [3, 480, 60]);
+  const onto = moveByLines(beat, place, new Set([ids(beat)[1]!]), -1);
+  expect(soundsAt(onto)).toEqual([
+    [2, 240],
+    [3, 480],
+  ]);
+  const lane = moveToLanes(beat, place, new Set([ids(beat)[2]!]), () => 2);
+  expect(soundsAt(lane)).toHaveLength(2);
+  expect(pattern(lane).passes[0]!.hits[2]).toMatchObject({ lane: 2, struckLane: 3 });
+  expect(returnHits(lane, place, all(lane)).parts).toEqual(beat.parts);
+});
+
+test("under swing and groove a hit is moved as it is heard, and what is flattened stays on its line", () => {
+  const swung = setFeel(played([2, 240], [2, 960]), place, { swing: { ratio: 2 / 3, unit: "1/16" } });
+  expect(soundsAt(swung)[0]).toEqual([2, 320]);
+  const [first] = soundsAt(moveHeard(swung, place, all(swung), 15));
+  expect(first![1]).toBeCloseTo(335, 9);
+  const flat = flattenHits(swung, place, all(swung));
+  expect(soundsAt(setQuantize(flat, place, { kind: "all" }, { grid: "1/2" }))).toEqual(soundsAt(swung));
+});
+
+test("keep takes along what hands made, and a point is gone back to exactly", () => {
+  const beat = setLength(moveHeard(played([2, 250]), place, new Set([4]), 7), place, new Set([4]), at(500));
+  const kept = keepTiming(beat, place, "Mine");
+  const after = (one: Beat) =>
+    heard(pattern(one), one.meter).map(({ ticks, lengthTicks, velocity }) => [ticks, lengthTicks, velocity]);
+  expect(after(kept)).toEqual(after(beat));
+  const further = moveByBeats(kept, place, all(kept), 1);
+  expect(after(returnToPoint(further, place, pattern(kept).points![0]!.id))).toEqual(after(beat));
+});
+
+test("velocities are scaled, pressed together, loosened, ramped, and accented by the lines of the bar", () => {
+  const beat = played([2, 0, 40], [2, 240, 80], [2, 480, 120], [2, 3840, 60]);
+  const four = all(beat);
+  expect(velocities(scaleVelocity(beat, place, four, 0.5))).toEqual([20, 40, 60, 30]);
+  expect(velocities(compressVelocity(beat, place, four, 0.5))).toEqual([58, 78, 98, 68]);
+  const loose = velocities(loosenVelocity(beat, place, four, 10, 7));
+  expect(loose).not.toEqual(velocities(beat));
+  expect(velocities(loosenVelocity(beat, place, four, 10, 7))).toEqual(loose);
+  loose.forEach((velocity, index) => expect(Math.abs(velocity - velocities(beat)[index]!)).toBeLessThanOrEqual(10));
+  const ramp = rampVelocity(beat, place, four, { ticks: at(480), velocity: 100 }, { ticks: at(0), velocity: 20 });
+  expect(velocities(ramp)).toEqual([20, 60, 100, 60]);
+  expect(velocities(accentHits(beat, place, four, [110, undefined, 90]))).toEqual([110, 80, 90, 110]);
+});
+
+test("lengths are set, stretched, ended on lines, and cut at the loop's end", () => {
+  const lengths = (one: Beat) => heard(pattern(one), one.meter).map(({ lengthTicks }) => lengthTicks);
+  const beat = played([2, 0], [2, 7440]);
+  expect(lengths(setLength(beat, place, all(beat), at(300)))).toEqual([300, 300]);
+  expect(lengths(stretchBy(beat, place, all(beat), -100))).toEqual([1, 1]);
+  expect(lengths(endOnLines(setLength(beat, place, all(beat), at(370)), place, all(beat)))).toEqual([480, 480]);
+  expect(lengths(cutAtEnd(setLength(beat, place, all(beat), at(370)), place, all(beat)))).toEqual([370, 240]);
+});
+
+test("hits are chosen by what they are", () => {
+  const beat = played([0, 0, 100], [2, 260, 30], [2, 480, 100], [1, 3835, 90], [1, 3860, 50]);
+  const [kick, soft, hat, early, covered] = ids(beat) as [number, number, number, number, number];
+  const where = (one: Parameters<typeof hitsWhere>[2]) => hitsWhere(beat, place, one);
+  expect(where({ lanes: new Set([2]) })).toEqual([soft, hat]);
+  expect(where({ upTo: 50 })).toEqual([soft, covered]);
+  expect(where({ from: 100, lanes: new Set([2]) })).toEqual([hat]);
+  // At 100 BPM 20 ticks are 12.5 ms.
+  expect(where({ offByMs: 12.4 })).toEqual([soft, covered]);
+  expect(where({ offByMs: 12.6 })).toEqual([]);
+  expect(where({ silent: "covered" })).toEqual([covered]);
+  expect(where({ grid: "off" })).toEqual([]);
+  expect(hitsOnLine(beat, place, at(3700))).toEqual([]);
+  expect(hitsOnLine(beat, place, at(3900))).toEqual([early, covered]);
+  expect(hitsInBar(beat, place, 1)).toEqual([early, covered]);
+  expect(invertHits(beat, place, new Set([kick, hat]))).toEqual([soft, early, covered]);
+  expect(new Set(growHits(beat, place, new Set([soft])))).toEqual(new Set([soft, hat]));
+  expect(nextHit(beat, place, "soft", kick)).toBe(soft);
+  expect(nextHit(beat, place, "late", soft)).toBe(covered);
+  expect(nextHit(beat, place, "late", covered)).toBe(soft);
+  expect(nextHit(beat, place, "double", undefined)).toBeUndefined();
+});
+
+test("a bar is copied onto the others, a figure repeated until the loop is full, a loop doubled and halved", () => {
+  const bar = played([0, 3], [2, 250], [1, 4800]);
+  expect(soundsAt(copyBar(bar, place, 0).beat)).toEqual([
+    [0, 0],
+    [2, 240],
+    [0, 3840],
+    [2, 4080],
+  ]);
+  const figure = played([2, 0, 90], [2, 250, 50], [2, 5000], [0, 5000]);
+  const repeated = repeatHits(figure, place, new Set(ids(figure).slice(0, 2))).beat;
+  const hats = soundsAt(repeated).filter(([lane]) => lane === 2);
+  expect(hats.map(([, ticks]) => ticks)).toEqual(Array.from({ length: 8 }, (_, n) => [960 * n, 960 * n + 240]).flat());
+  expect(soundsAt(repeated).filter(([lane]) => lane === 0)).toEqual([[0, 5040]]);
+  const doubled = doubleLoop(bar, place);
+  expect(pattern(doubled).bars).toBe(4);
+  const twice = [...soundsAt(bar), ...soundsAt(bar).map(([lane, ticks]) => [lane!, ticks! + 7680])];
+  expect(soundsAt(doubled)).toEqual(twice);
+  expect(soundsAt(halveLoop(doubled, place))).toEqual(soundsAt(bar));
+  expect(halveLoop(halveLoop(bar, place), place)).toEqual(halveLoop(bar, place));
+});
+
+test("what is written goes into a pass of its own, which sounds beside soloed ones, and follows the swing", () => {
+  const soloed = soloPass(played([0, 0]), place, pattern(played([0, 0])).passes[0]!.id, true);
+  const beat = setFeel(soloed, place, { swing: { ratio: 2 / 3, unit: "1/16" } });
+  const hit = { lane: 2, ticks: at(240), velocity: 80, lengthTicks: at(240) };
+  const once = writeHits(beat, place, [hit]);
+  const again = writeHits(once.beat, place, [{ ...hit, ticks: at(480) }]);
+  expect(pattern(again.beat).passes.map(({ name, hits }) => [name, hits.length])).toEqual([
+    ["Played", 1],
+    [WRITTEN, 2],
+  ]);
+  expect(soundsAt(again.beat)).toEqual([
+    [0, 0],
+    [2, 320],
+    [2, 480],
+  ]);
+  expect(pattern(returnHits(again.beat, place, new Set(again.ids))).passes[1]!.hits[1]!.start).toBeUndefined();
+});
+
+// ---- whatever is done
+
+const strokes = fc.array(
+  fc.record({
+    lane: fc.integer({ min: 0, max: 3 }),
+    ticks: fc.integer({ min: -100 * 8, max: 7600 * 8 }).map((eighths) => at(eighths / 8)),
+    velocity: fc.integer({ min: 1, max: 127 }),
+  }),
+  { minLength: 1, maxLength: 25 },
+);
+const feels = fc.record({
+  groove: fc.constantFrom(...BUILT_IN_GROOVES),
+  swing: fc.double({ min: 0.5, max: 0.7, noNaN: true }),
+});
+const anyBeat = fc.tuple(strokes, feels).map(([hits, { groove, swing }]) =>
+  setFeel(played(...hits.map(({ lane, ticks, velocity }) => [lane, ticks, velocity] as const)), place, {
+    swing: { ratio: swing, unit: "1/16" },
+    groove: { groove, timing: 0.7, velocity: 0.6 },
+    looseness: undefined,
+  }),
+);
+type Edit = (beat: Beat, chosen: ReadonlySet<number>, by: number) => Beat;
+const EDITS: Readonly<Record<string, Edit>> = {
+  lines: (beat, chosen, by) => moveByLines(beat, place, chosen, by),
+  beats: (beat, chosen, by) => moveByBeats(beat, place, chosen, by),
+  heard: (beat, chosen, by) => moveHeard(beat, place, chosen, by * 1.7),
+  lanes: (beat, chosen, by) => moveToLanes(beat, place, chosen, (lane) => (lane + Math.abs(by)) % 4),
+  velocity: (beat, chosen, by) => shiftVelocity(beat, place, chosen, by * 9),
+  accents: (beat, chosen, by) => accentHits(beat, place, chosen, [100 + by, undefined, 50]),
+  length: (beat, chosen, by) => stretchBy(beat, place, chosen, by * 50),
+  ends: (beat, chosen) => endOnLines(beat, place, chosen),
+  flatten: (beat, chosen) => flattenHits(beat, place, chosen),
+  return: (beat, chosen) => returnHits(beat, place, chosen),
+  remove: (beat, chosen) => removeHits(beat, place, ({ id }) => chosen.has(id)),
+  paste: (beat, chosen, by) => {
+    const clip = copyHits(beat, place, chosen);
+    return clip ? pasteHits(beat, place, clip, at(240 * Math.abs(by))).beat : beat;
+  },
+  repeat: (beat, chosen) => repeatHits(beat, place, chosen).beat,
+  copyBar: (beat, _, by) => copyBar(beat, place, Math.abs(by) % pattern(beat).bars).beat,
+  keep: (beat) => keepTiming(beat, place, "Kept"),
+};
+const anyEdits = fc.array(
+  fc.tuple(fc.constantFrom(...Object.keys(EDITS)), fc.integer({ min: -9, max: 9 }), fc.integer({ min: 1, max: 4 })),
+  { minLength: 1, maxLength: 12 },
+);
+
+test("any edits leave a beat that can be read, every stroke as it was played, and one sounding hit a lane and place", () =>
+  fc.assert(
+    fc.property(anyBeat, anyEdits, (start, edits) => {
+      const strokesOf = (beat: Beat) =>
+        new Map(pattern(beat).passes.flatMap(({ hits }) => hits.map((hit) => [hit.id, hit.played] as const)));
+      let beat = start;
+      for (const [name, by, every] of edits) {
+        const before = strokesOf(beat);
+        beat = EDITS[name]!(beat, new Set(ids(beat).filter((_, index) => index % every === 0)), by);
+        for (const [id, stroke] of strokesOf(beat)) if (before.has(id)) expect(stroke).toEqual(before.get(id));
+      }
+      expect(readBeatFile(writeBeatFile(beat)).parts).toBeDefined();
+      const length = patternLengthTicks(pattern(beat), beat.meter);
+      const places = heard(pattern(beat), beat.meter)
+        .filter(({ covered, hit }) => !covered && hit.start?.by !== "keep")
+        .map(({ hit, straightTicks }) => `${hit.lane} ${wrap(Math.round(straightTicks), length)}`);
+      const together = places.length - new Set(places).size;
+      // Hits that no grid pulls are not on a line; only what shares one to the tick counts.
+      const free = heard(pattern(beat), beat.meter).filter(({ hit, line }) => line === undefined && !hit.start).length;
+      expect(together).toBeLessThanOrEqual(free);
+    }),
+    { numRuns: 150 },
+  ));
+
+test("cut and paste keeps distances to the tick, in other patterns and other beats, and tells what does not fit", () =>
+  fc.assert(
+    fc.property(anyBeat, fc.integer({ min: 0, max: 31 }), (beat, line) => {
+      const clip = copyHits(beat, place, all(beat))!;
+      const from = clip.hits.map(({ lane, start }) => [lane, start!.ticks!] as const);
+      const other = addPattern(newBeat({ id: "o", name: "Other" }), place);
+      const same = pasteHits(other.beat, other.place, clip);
+      const placed = findPattern(same.beat, other.place).passes[0]!.hits.map(({ lane, start }) => [
+        lane,
+        start!.ticks!,
+      ]);
+      expect(placed).toEqual(from);
+      expect(removePattern(same.beat, other.place).parts).toEqual(removePattern(other.beat, other.place).parts);
+      const moved = pasteHits(other.beat, other.place, clip, at(240 * line));
+      const hits = findPattern(moved.beat, other.place).passes[0]!.hits;
+      const far = wrap(hits[0]!.start!.ticks! - from[0]![1], 7680);
+      hits.forEach(({ start }, index) => expect(wrap(start!.ticks! - from[index]![1], 7680)).toBeCloseTo(far, 9));
+    }),
+    { numRuns: 60 },
+  ));
+
+test("hits of a kit do not go to a part with pitch, nor to pads that are not there", () => {
+  const tonal = addTonalPart(played([2, 0], [15, 240]), "keel");
+  const keel = { partId: tonal.beat.parts[1]!.id, patternId: tonal.beat.parts[1]!.patterns[0]!.id };
+  const clip = copyHits(tonal.beat, place, all(tonal.beat))!;
+  expect(pasteHits(tonal.beat, keel, clip)).toMatchObject({ beat: tonal.beat, ids: [], left: 2 });
+  const lacking = { ...clip, hits: clip.hits.map((hit, index) => (index ? { ...hit, lane: 90 } : hit)) };
+  expect(pasteHits(tonal.beat, place, lacking)).toMatchObject({ left: 1 });
+});
+
+test("a change that changes nothing is none", () => {
+  const beat = played([2, 240]);
+  expect(changeHits(beat, place, all(beat), () => ({ velocity: 100, lengthTicks: at(60), lane: 2 }))).toBe(beat);
+  expect(moveByLines(beat, place, new Set(), 1)).toBe(beat);
+});
