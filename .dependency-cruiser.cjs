@@ -18,7 +18,7 @@ const insideCore = {
   recover: ["time", "beat", "timing", "record", "recover"],
   sound: ["time", "sound"],
   analysis: ["time", "beat", "timing", "analysis"],
-  formats: ["time", "beat", "timing", "record", "recover", "sound", "formats"],
+  formats: ["time", "beat", "timing", "record", "recover", "editing", "sound", "formats"],
   playback: ["time", "beat", "timing", "sound", "formats", "playback"],
   demo: ["time", "beat", "timing", "record", "recover", "demo"],
 };

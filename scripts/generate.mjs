@@ -1,6 +1,6 @@
 /**
  * Makes what the source cannot hold itself: the files' validators as plain code (compiling a schema in the browser
- * needs eval, which the security policy forbids) and the bundles of the audio thread and the workers.
+ * needs eval, which the security policy forbids), the icons, and the bundles of the audio thread and the workers.
  */
 import { mkdir, readFile, writeFile } from "node:fs/promises";
 import Ajv from "ajv";
@@ -8,6 +8,40 @@ import standaloneCode from "ajv/dist/standalone/index.js";
 import { build } from "esbuild";
 
 const generated = "src/core/formats/generated";
+
+/** Of the package bootstrap-icons (MIT). */
+const ICONS = [
+  "arrow-clockwise",
+  "arrow-counterclockwise",
+  "check2",
+  "chevron-down",
+  "chevron-left",
+  "chevron-right",
+  "circle-fill",
+  "circle-half",
+  "dice-5",
+  "download",
+  "eraser-fill",
+  "grid-3x3-gap-fill",
+  "headphones",
+  "moon-stars",
+  "music-note-beamed",
+  "pie-chart",
+  "play",
+  "play-fill",
+  "plus",
+  "sliders",
+  "stop",
+  "stop-fill",
+  "sun",
+  "three-dots",
+  "trash3",
+  "volume-mute",
+  "volume-up",
+  "x",
+  "zoom-in",
+  "zoom-out",
+];
 
 /** @param schemas the schema, and before it those that it refers to */
 async function makeValidator(name, schemas) {
@@ -52,6 +86,21 @@ const bundle = (source, outfile, more = {}) =>
     ...more,
   });
 
+/** The icons that the interface has, as components of a few bytes each: those of the library's own package are ten times as large. */
+async function makeIcons(names) {
+  const components = await Promise.all(
+    names.map(async (name) => {
+      const svg = await readFile(`node_modules/bootstrap-icons/icons/${name}.svg`, "utf8");
+      const shapes = /<svg[^>]*>([\s\S]*)<\/svg>/.exec(svg)[1].trim().replaceAll("fill-rule", "fillRule");
+      const component = name.replace(/(^|-)(\w)/g, (_, __, letter) => letter.toUpperCase());
+      return `export const ${component} = icon(<>${shapes.replaceAll(/\n\s*/g, "")}</>);`;
+    }),
+  );
+  await mkdir("src/ui/common/generated", { recursive: true });
+  await writeFile("src/ui/common/generated/icons.tsx", `import { icon } from "../icon";\n\n${components.join("\n")}\n`);
+}
+
+await makeIcons(ICONS);
 await makeValidator("beat-validator", ["groove", "beat"]);
 await makeValidator("beat-1-validator", ["groove", "beat-1"]);
 await makeValidator("groove-validator", ["groove"]);

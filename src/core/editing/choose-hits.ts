@@ -38,7 +38,7 @@ export function hitsWhere(beat: Beat, place: PatternRef, where: HitsWhere): read
     return doubles(beat, place)
       .filter(([hit, pass]) => isOf(hit, pass))
       .map(([{ id }]) => id);
-  const offset = hitOffsets(beat, pattern);
+  const { ms: offset } = hitOffsets(beat, pattern);
   const lines = editLines(pattern, beat.meter, beat.inputQuantize);
   const isOn = ({ straightTicks }: HeardHit) => lines.at.includes(Math.round(straightTicks) as Ticks);
   return cachedHeard(pattern, beat.meter)
@@ -131,7 +131,7 @@ function lookedFor(beat: Beat, place: PatternRef, kind: LookedFor): readonly num
     for (const { hit } of heard) loudest.set(hit.lane, Math.max(loudest.get(hit.lane) ?? 0, levelOf(hit)));
     return idsOf(heard.filter(({ hit }) => levelOf(hit) <= SOFT_SHARE * loudest.get(hit.lane)!));
   }
-  const offset = hitOffsets(beat, pattern);
+  const { ms: offset } = hitOffsets(beat, pattern);
   return idsOf(heard.filter((one) => (kind === "early" ? -offset(one) : offset(one)) > NOTICED_MS));
 }
 

@@ -46,6 +46,11 @@ function copyInPasses(beat: Beat, place: PatternRef, shifts: ReadonlyMap<number,
   return ids.length > 0 ? { beat: { ...next, nextId }, ids } : { beat, ids };
 }
 
+/** The same hits once more, in the same places: what is done with the copies leaves these as they are. */
+export function copiesInPlace(beat: Beat, place: PatternRef, ids: HitIds): Written {
+  return copyInPasses(beat, place, new Map([...ids].map((id) => [id, [0]])));
+}
+
 /**
  * Repeats hits behind themselves until the loop is full, in place of what their lanes have there. They come again after the
  * shortest of a beat, two beats, a bar, two bars and so on that they fit into.

@@ -15,6 +15,7 @@ import { setQuantize } from "../beat/quantize-edit";
 import { allHits, growHits, hitsInBar, hitsOnLine, hitsWhere, invertHits, nextHit } from "./choose-hits";
 import { copyHits, pasteHits } from "./clip";
 import { copyBar, doubleLoop, halveLoop, repeatHits } from "./copy-hits";
+import { dragTarget, dropHits } from "./drag-hits";
 import { changeHits, returnHits } from "./hand-change";
 import { flattenHits, moveByBeats, moveByLines, moveHeard, moveToLanes } from "./move-hits";
 import { cutAtEnd, endOnLines, setLength, stretchBy } from "./stretch-hits";
@@ -308,6 +309,41 @@ test("hits of a kit do not go to a part with pitch, nor to pads that are not the
   expect(pasteHits(tonal.beat, keel, clip)).toMatchObject({ beat: tonal.beat, ids: [], left: 2 });
   const lacking = { ...clip, hits: clip.hits.map((hit, index) => (index ? { ...hit, lane: 90 } : hit)) };
   expect(pasteHits(tonal.beat, place, lacking)).toMatchObject({ left: 1 });
+});
+
+test("hits are dragged along by one of them, pulled to lines or free, round the end, and copies count as played where they went", () => {
+  const beat = played([0, 250, 90], [2, 500, 60]);
+  const [kick] = ids(beat) as [number, number];
+  const drag = { hitId: kick, free: false, copy: false, laneOf: () => undefined };
+  const to = (one: Partial<Parameters<typeof dropHits>[3]>) =>
+    dropHits(beat, place, all(beat), { ...drag, toTicks: at(500), ...one });
+  expect(soundsAt(to({}).beat)).toEqual([
+    [0, 480],
+    [2, 720],
+  ]);
+  expect(soundsAt(to({ free: true }).beat)).toEqual([
+    [0, 500],
+    [2, 740],
+  ]);
+  expect(soundsAt(to({ toTicks: at(7640) }).beat)).toEqual([
+    [0, 0],
+    [2, 240],
+  ]);
+  expect(soundsAt(to({ laneOf: (lane) => lane + 1 }).beat)).toEqual([
+    [1, 480],
+    [3, 720],
+  ]);
+  // At 100 BPM 20 ticks are 12.5 ms.
+  expect(dragTarget(beat, place, { ...drag, toTicks: at(500), free: true })).toEqual({
+    ticks: 500,
+    byTicks: 260,
+    offMs: 12.5,
+  });
+  const copied = to({ copy: true, laneOf: (lane: number) => lane + 1 });
+  expect(soundsAt(copied.beat)).toHaveLength(4);
+  const back = returnHits(copied.beat, place, new Set(copied.ids));
+  expect(soundsAt(back)).toEqual(soundsAt(copied.beat));
+  expect(pattern(back).passes[0]!.hits.map(({ played: { ticks } }) => ticks)).toEqual([250, 500, 490, 740]);
 });
 
 test("a change that changes nothing is none", () => {

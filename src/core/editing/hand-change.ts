@@ -106,6 +106,14 @@ export function returnHits(beat: Beat, place: PatternRef, ids: HitIds): Beat {
   return replaceHits(beat, place, changed);
 }
 
+/** Double triggers sound after all. */
+export function unmaskHits(beat: Beat, place: PatternRef, ids: HitIds): Beat {
+  const masked = findPattern(beat, place).passes.flatMap(({ hits }) =>
+    hits.filter((hit) => ids.has(hit.id) && hit.masked),
+  );
+  return replaceHits(beat, place, new Map(masked.map(({ masked: _, ...hit }) => [hit.id, numberHit(hit, hit.id)])));
+}
+
 /**
  * A place within a loop: what lies less than half a step before its start is early on its downbeat, all else goes round.
  * @returns -half a step <= it < the loop's length

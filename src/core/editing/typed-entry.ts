@@ -109,6 +109,21 @@ export function parseOffset(typed: string): number {
   return sign === "-" || word?.toLowerCase() === "early" ? -decimal(figure) : decimal(figure);
 }
 
+/**
+ * Reads velocities that go from line to line, again and again; - leaves the hits of a line as they are.
+ * @example parseAccents("110 70 - 70") // [110, 70, undefined, 70]
+ * @throws CoreError "bad-value"
+ */
+export function parseAccents(typed: string): readonly (number | undefined)[] {
+  const steps = typed.trim().split(/[\s,]+/);
+  const wrong = steps.find(
+    (step) => step !== "-" && !(/^\d{1,3}$/.test(step) && Number(step) >= 1 && Number(step) <= 127),
+  );
+  if (wrong !== undefined)
+    throw refused(`“${wrong}” is no accent. Type velocities of 1 to 127 with blanks between, such as 110 70 90 70.`);
+  return steps.map((step) => (step === "-" ? undefined : Number(step)));
+}
+
 function noteValue(text: string): number | undefined {
   const [, times = "1", value, kind = ""] = VALUE.exec(text.trim()) ?? [];
   const grid = `${value}${kind.toUpperCase()}`;

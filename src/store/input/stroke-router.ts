@@ -10,6 +10,7 @@ import type { EchoMemory } from "../echoes/echo-memory";
 import type { Eraser } from "./eraser";
 import type { Playback, Stretch } from "../engine/playback";
 import type { Recorder } from "./recorder";
+import type { StepInput } from "./step-input";
 import type { NoteRepeat } from "./note-repeat";
 import type { TransportControl } from "../engine/transport-control";
 import { Controller, type WorkspaceStore } from "../workspace/controller";
@@ -24,6 +25,7 @@ export interface StrokeRouterDeps {
   readonly repeat: NoteRepeat;
   readonly recorder: Recorder;
   readonly echoes: EchoMemory;
+  readonly step: StepInput;
 }
 
 /** What becomes of a stroke: sound at once, and one place in time, which the recorder and the lookback both have. */
@@ -52,6 +54,7 @@ export class StrokeRouter extends Controller implements PadListener {
     this.held.set(`${hit.device} ${hit.pad}`, partId);
     if (this.state.erasing.on) return eraser.press(partId, hit.pad, hit.timeMs);
     this.listeners.forEach((listener) => listener({ ...hit, partId }));
+    if (this.deps.step.takes(partId)) return this.writeStep(hit, partId);
     if (hit.masked) return playback.whenSettled(() => this.write(hit, partId));
     const first = this.state.transport.waiting;
     if (!first && repeat.hold(partId, { pad: hit.pad, velocity: hit.velocity })) return;
@@ -59,6 +62,13 @@ export class StrokeRouter extends Controller implements PadListener {
     playback.send({ type: "hit", partId, lane, velocity, cutSeconds });
     if (first) transport.startOnStroke(hit.timeMs);
     playback.whenSettled(() => this.write(hit, partId, first));
+  }
+
+  /** Heard at once, and written where the cursor is; it was not played in time, so no echo comes of it. */
+  private writeStep({ pad: lane, velocity, timeMs, masked }: PlayedHit, partId: number): void {
+    if (masked) return;
+    this.deps.playback.send({ type: "hit", partId, lane, velocity, cutSeconds: 0 });
+    this.deps.step.strike({ lane, velocity }, timeMs);
   }
 
   release(release: PadRelease): void {

@@ -1,6 +1,4 @@
 import type { Groove } from "@/core/beat/feel";
-import { demoBeats } from "@/core/demo/demo-beats";
-import { demoEchoes } from "@/core/demo/demo-echoes";
 import type { Sounds } from "@/core/sound/sound";
 import { newProfile, type DeviceProfile } from "@/inputs/device-profile";
 import { DEFAULT_SETTINGS, type Settings } from "../workspace/settings";
@@ -171,6 +169,8 @@ export class Repository {
   private async seedOnce(): Promise<void> {
     const changedAt = this.now();
     const { beats, marks, lookback } = this.database;
+    // Wanted once in a browser's life.
+    const { demoBeats, demoEchoes } = await import("@/core/demo/demo");
     // The first of the list stays the first on the shelf.
     const records = demoBeats().map((beat, index) => ({ id: beat.id, changedAt: changedAt - index, beat }));
     const seeded = await this.access.attempt(

@@ -2,9 +2,21 @@ import { patternLengthTicks } from "@/core/beat/beat";
 import { findPattern } from "@/core/beat/edit";
 import type { LoopSpan } from "@/core/time/loop-span";
 import type { Ticks } from "@/core/time/ticks";
+import { cachedHeard } from "@/core/timing/heard";
+import type { HeardHit } from "@/core/timing/heard-hit";
+import * as choose from "@/core/editing/choose-hits";
+import { barTicks } from "@/core/time/meter";
 import { pageOf, panned, viewRange, zoomed, zoomStep, type ViewRange } from "@/core/time/zoom";
 import { Controller } from "../workspace/controller";
 import type { TimingScope } from "../workspace/workspace-state";
+
+const NONE_IS: Readonly<Record<choose.LookedFor, string>> = {
+  early: "10 ms early",
+  late: "10 ms late",
+  soft: "half as loud as its lane's loudest",
+  covered: "covered by a louder one",
+  double: "a double trigger",
+};
 
 /** What of the open pattern is looked at, and which of its hits are meant. */
 export class LaneView extends Controller {
@@ -45,6 +57,10 @@ export class LaneView extends Controller {
     if (!inside && part.shownTicks < part.lengthTicks) this.setZoom(pageOf(part, Math.max(0, ticks) as Ticks));
   }
 
+  showStrip(strip: "late" | "velocity"): void {
+    this.set({ strip });
+  }
+
   toggleFollow(): void {
     this.set({ follow: !this.state.follow });
   }
@@ -61,10 +77,58 @@ export class LaneView extends Controller {
     return viewRange(this.state.zoom, patternLengthTicks(pattern, this.beat.meter));
   }
 
-  private get focusTicks(): Ticks | undefined {
+  selectAll(): void {
+    this.select(choose.allHits(this.beat, this.state.place));
+  }
+
+  invertSelection(): void {
+    this.select(choose.invertHits(this.beat, this.state.place, new Set(this.state.selected)));
+  }
+
+  /** And the hits beside them in their lanes. */
+  growSelection(): void {
+    this.select(choose.growHits(this.beat, this.state.place, new Set(this.state.selected)));
+  }
+
+  /** The hits that are like the one that has the focus: in its lane, on its line, or in its bar. */
+  selectLike(what: "lane" | "line" | "bar"): void {
+    const focus = this.focused;
+    if (!focus) return;
+    const { hit, straightTicks } = focus;
+    const { place } = this.state;
+    const bar = Math.max(0, Math.floor(straightTicks / barTicks(this.beat.meter)));
+    const ids = {
+      lane: () => choose.hitsWhere(this.beat, place, { lanes: new Set([hit.lane]) }),
+      line: () => choose.hitsOnLine(this.beat, place, straightTicks),
+      bar: () => choose.hitsInBar(this.beat, place, bar),
+    }[what]();
+    this.select([...ids.filter((id) => id !== hit.id), hit.id]);
+  }
+
+  selectWhere(where: choose.HitsWhere): void {
+    const ids = choose.hitsWhere(this.beat, this.state.place, where);
+    this.select(ids);
+    if (ids.length === 0) this.set({ notice: "No hit is like that." });
+  }
+
+  /** To the next hit of a kind, round the loop. */
+  selectNext(kind: choose.LookedFor): void {
+    const next = choose.nextHit(this.beat, this.state.place, kind, this.state.selected.at(-1));
+    if (next === undefined) return this.set({ notice: `No hit is ${NONE_IS[kind]}.` });
+    this.select([next]);
+    if (this.focused) this.reveal(this.focused.ticks);
+  }
+
+  /** The chosen hit that has the focus, where it is heard. */
+  get focused(): HeardHit | undefined {
     const focus = this.state.selected.at(-1);
-    const hits = findPattern(this.beat, this.state.place).passes.flatMap((pass) => pass.hits);
-    const ticks = hits.find(({ id }) => id === focus)?.played.ticks;
+    if (focus === undefined) return undefined;
+    const pattern = findPattern(this.beat, this.state.place);
+    return cachedHeard(pattern, this.beat.meter, this.state.monitoring).find(({ hit }) => hit.id === focus);
+  }
+
+  private get focusTicks(): Ticks | undefined {
+    const ticks = this.focused?.ticks;
     return ticks === undefined ? undefined : (Math.max(0, ticks) as Ticks);
   }
 

@@ -5,10 +5,12 @@ import { findPart, findPattern, type NewHit } from "@/core/beat/edit";
 import type { KeptPass } from "@/core/beat/kept-pass";
 import type { QuantizeScope } from "@/core/beat/quantize-edit";
 import type { History } from "@/core/beat/history";
+import type { StepSettings } from "@/core/editing/step-input";
 import type { Echo } from "@/core/recover/echo";
 import type { BroughtBack } from "@/core/recover/echo-pass";
 import type { RecordMode, Recording } from "@/core/record/record-stroke";
 import type { LoopSpan } from "@/core/time/loop-span";
+import type { Ticks } from "@/core/time/ticks";
 import type { TappedTempo } from "@/core/time/tap-tempo";
 import type { Monitoring } from "@/core/timing/heard-hit";
 import type { TapOffset } from "@/core/timing/tap-offset";
@@ -70,6 +72,15 @@ export interface Erasing {
   readonly lanes: Readonly<Record<number, readonly number[]>>;
 }
 
+/** Writing step by step: strokes go to a line of the open pattern, and on to the next one. */
+export interface StepCursor extends StepSettings {
+  readonly on: boolean;
+  /** 0 <= it <= the loop's length, which is behind its last line. */
+  readonly at: Ticks;
+  /** As struck, or always the same, 1..127. */
+  readonly velocity: "struck" | number;
+}
+
 export interface NoteRepeat {
   readonly rate: RepeatRate | undefined;
   readonly latched: boolean;
@@ -99,7 +110,7 @@ export interface MidiState {
 }
 
 /** What takes the middle of the screen; the loop runs on behind it. */
-export const VIEWS = ["lanes", "report", "inputs"] as const;
+export const VIEWS = ["lanes", "hits", "report", "inputs"] as const;
 export type View = (typeof VIEWS)[number];
 
 /** What is in the pattern, and what is only remembered. */
@@ -130,6 +141,8 @@ export interface WorkspaceState {
   readonly zoom: LoopSpan | undefined;
   /** The lanes show only pads and notes that hits lie on. */
   readonly folded: boolean;
+  /** What is drawn under the lanes: how early and late lines were played, or how hard hits are. */
+  readonly strip: "late" | "velocity";
   /** The lanes turn the page when playback leaves what they show. */
   readonly follow: boolean;
   /** Hit ids; the last one is the one that has the focus. */
@@ -166,6 +179,7 @@ export interface WorkspaceState {
   readonly pickUp: PickUp | undefined;
   readonly erasing: Erasing;
   readonly repeat: NoteRepeat;
+  readonly step: StepCursor;
   readonly tapped: TappedTempo | undefined;
   readonly calibration: Calibration | undefined;
   readonly midi: MidiState;

@@ -10,11 +10,14 @@ import * as passEdits from "@/core/beat/pass-edit";
 import { changeQuantize, type QuantizeChange } from "@/core/beat/quantize-settings";
 import * as takes from "@/core/beat/takes";
 import type { Meter } from "@/core/time/meter";
+import type { Ticks } from "@/core/time/ticks";
 import type { Engine } from "@/engine/audio-engine";
 import type { FromEngine } from "@/engine/protocol";
 import { rateOf, type Command, type CommandListener } from "@/inputs/commands";
 import type { PadListener, PadRelease, PlayedHit } from "@/inputs/played-hit";
 import { BeatDocument } from "../document/beat-document";
+import { Clipboard } from "../document/clipboard";
+import { HitEditor } from "../document/hit-editor";
 import { Calibrator } from "../input/calibrator";
 import { DeviceHub } from "../input/device-hub";
 import { EchoReview } from "../echoes/echo-review";
@@ -27,9 +30,11 @@ import { PartList } from "../document/part-list";
 import { PatternRun } from "../engine/pattern-run";
 import { Playback } from "../engine/playback";
 import { Recorder } from "../input/recorder";
+import { StepInput } from "../input/step-input";
 import { NoteRepeat } from "../input/note-repeat";
 import type { EditorState } from "../persistence/editors";
 import type { Repository } from "../persistence/repository";
+import { localStorageOf } from "../persistence/unload-backup";
 import type { Settings } from "./settings";
 import { SoundLoader, type SoundLoaderDeps } from "../engine/sound-loader";
 import { StrokeRouter } from "../input/stroke-router";
@@ -70,6 +75,8 @@ export class Workspace extends Controller implements PadListener, CommandListene
   readonly tempoTap: TempoTap;
   readonly timing: TimingControl;
   readonly lanes: LaneView;
+  readonly hits: HitEditor;
+  readonly step: StepInput;
   readonly echoes: EchoMemory;
   readonly readings: ReadingSession;
   readonly recall: Recall;
@@ -95,6 +102,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
     this.patterns = new PatternRun(store, this.playback, this.document);
     this.tempoTap = new TempoTap(store, this.playback, this.document);
     this.lanes = new LaneView(store);
+    this.step = new StepInput(store, this.document, this.lanes);
     this.echoes = new EchoMemory(store, repository.lookback);
     const { echoes, playback, document, patterns, transport } = this;
     this.router = new StrokeRouter(store, this);
@@ -103,6 +111,8 @@ export class Workspace extends Controller implements PadListener, CommandListene
     [this.readings, this.recall] = [readings, recall];
     this.review = new EchoReview(store, { echoes, readings, recall });
     this.timing = new TimingControl(store, this.playback, this.document, repository);
+    const clipboard = new Clipboard(localStorageOf(globalThis));
+    this.hits = new HitEditor(store, { document, playback, lanes: this.lanes, timing: this.timing, clipboard });
     this.calibrator = new Calibrator(store, this.playback);
     this.devices = new DeviceHub(store, { listener: this, playback: this.playback, repository });
     this.parts = new PartList(store, this);
@@ -173,6 +183,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
     if (this.state.tapped) this.tempoTap.drop();
     if (this.state.midi.learning) this.devices.learn(undefined);
     if (this.state.selected.length > 0) this.lanes.select([]);
+    else if (this.state.step.on) this.step.toggle();
   }
 
   // ---- edits of the document
@@ -386,6 +397,7 @@ function startState(deps: WorkspaceDeps): WorkspaceState {
     zoom: undefined,
     folded: false,
     follow: false,
+    strip: "late",
     selected: [],
     monitoring: "grooved",
     timingScope: { kind: "next" },
@@ -406,6 +418,7 @@ function startState(deps: WorkspaceDeps): WorkspaceState {
     octaves: {},
     pickUp: undefined,
     erasing: { on: false, lanes: {} },
+    step: { on: false, at: 0 as Ticks, insert: "off", atEnd: "wrap", lengthTicks: "line", velocity: "struck" },
     repeat: { rate: undefined, latched: false },
     tapped: undefined,
     calibration: undefined,

@@ -1,6 +1,6 @@
 "use client";
 
-import { ArrowCounterclockwise } from "react-bootstrap-icons";
+import { ArrowCounterclockwise } from "../common/generated/icons";
 import { driftOf } from "@/core/recover/pulse";
 import type { Reading } from "@/core/recover/reading";
 import { straightens, type OpenEcho } from "@/store/echoes/open-echo";

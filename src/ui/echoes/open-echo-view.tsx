@@ -1,7 +1,7 @@
 "use client";
 
 import { useMemo } from "react";
-import { Download, Play, Stop } from "react-bootstrap-icons";
+import { Download, Play, Stop } from "../common/generated/icons";
 import { isAlong, type OpenEcho } from "@/store/echoes/open-echo";
 import { download, fileNameOf } from "../common/download";
 import { useKeyName } from "../common/use-key-name";

@@ -36,18 +36,18 @@ export function EarlyLateStrip({ widthPx }: { readonly widthPx: number }) {
       .map(({ line, ms }) => barAt(toX(line, scale), ms))
       .join("");
   return (
-    <div className={styles.underRow}>
-      <span className={styles.underName}>
-        early ▲<br />
-        late ▼
-      </span>
-      <svg className={styles.strip} width={widthPx} height={HEIGHT} role="img" aria-label={says}>
-        <title>{says}</title>
-        <line x1="0" x2={widthPx} y1={HEIGHT / 2} y2={HEIGHT / 2} className={styles.beat} />
-        <path className={styles.early} d={barsOf((one) => one < 0)} />
-        <path className={styles.late} d={barsOf((one) => one >= 0)} />
-      </svg>
-    </div>
+    <svg className={styles.strip} width={widthPx} height={HEIGHT} role="img" aria-label={says}>
+      <title>{says}</title>
+      <text x="3" y="11" className={styles.stripWord}>
+        early
+      </text>
+      <text x="3" y={HEIGHT - 4} className={styles.stripWord}>
+        late
+      </text>
+      <line x1="0" x2={widthPx} y1={HEIGHT / 2} y2={HEIGHT / 2} className={styles.beat} />
+      <path className={styles.early} d={barsOf((one) => one < 0)} />
+      <path className={styles.late} d={barsOf((one) => one >= 0)} />
+    </svg>
   );
 }
 

@@ -1,19 +1,26 @@
 "use client";
 
-import { useMemo, useRef, type KeyboardEvent, type RefObject } from "react";
+import dynamic from "next/dynamic";
+import { useMemo, useRef, useState, type KeyboardEvent, type RefObject } from "react";
 import { findPattern } from "@/core/beat/edit";
 import type { LaneInfo } from "@/core/beat/lanes";
 import { cachedHeard } from "@/core/timing/heard";
 import { useAdvice } from "../timing/use-advice";
-import { useBeat, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
-import { readHit } from "./hit-readout";
+import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { HitText, Readout } from "./hit-readout";
+import type { HitRows } from "./hit-rows-at";
 import type { HitMark, LaneScale } from "./lane-layout";
 import styles from "./lanes.module.scss";
+import { RingPicture } from "./ring-picture";
 import { stepToHit } from "./step-to-hit";
 import { useHitPointer } from "./use-hit-pointer";
 import { usePinch } from "./use-pinch";
 
-const MAX_RINGS = 400;
+const HitMenu = dynamic(() => import("./hit-menu"), { ssr: false });
+
+/** Advice may be about thousands; so many show what it means. */
+const MAX_LIT = 400;
+const NOTHING: readonly HitMark[] = [];
 
 export interface HitFieldProps {
   readonly pads: readonly LaneInfo[];
@@ -22,96 +29,101 @@ export interface HitFieldProps {
   readonly heightPx: number;
 }
 
-/** Hits to point at, to step through and to select; the wheel and two fingers look closer. */
+/** Hits to point at, to step through, to choose, to drag and to write; the wheel and two fingers look closer. */
 export function HitField({ pads, hits, scale, heightPx }: HitFieldProps) {
-  const selected = useWorkspaceState((state) => state.selected);
-  const advice = useAdvice();
+  const workspace = useWorkspace();
   const field = useRef<HTMLDivElement>(null);
   const rowOf = useMemo(() => new Map(pads.map(({ id }, row) => [id, row])), [pads]);
   const rowPx = heightPx / pads.length;
-  const focus = selected.at(-1);
+  const rows: HitRows = { pads, hits, rowOf, rowPx };
+  const rings = useRings(hits);
+  const [asked, setAsked] = useState<HitMark>();
   usePinch(field);
   const press = useHitKeys(field, rowOf);
-
+  const { pointer, handlers } = useHitPointer(rows, scale, (hit) => {
+    if (!workspace.state.selected.includes(hit.id)) workspace.lanes.select([hit.id]);
+    setAsked(hit);
+  });
+  const { hovered, box, drag } = pointer;
   const yOf = ({ lane }: HitMark) => ((rowOf.get(lane) ?? 0) + 0.5) * rowPx;
-  const { hovered, box, handlers } = useHitPointer({ hits, rowOf, rowPx });
-  const shownId = hovered ?? focus;
-  const shown = shownId === undefined ? undefined : hits.find(({ id }) => id === shownId);
-  const chosen = new Set(selected);
-  const lit = new Set(advice ? [...advice.pulled, ...advice.collisions] : []);
-  const anyRing = chosen.size > 0 || lit.size > 0;
-  const ringed = anyRing ? hits.filter(({ id }) => chosen.has(id) || lit.has(id)).slice(-MAX_RINGS) : [];
+  const focus = rings.focus;
+  const shown = hovered ?? hits.find(({ id }) => id === focus);
+  const room = { rowPx, widthPx: scale.widthPx, heightPx };
   return (
-    <div
-      ref={field}
-      className={styles.hitField}
-      role="application"
-      aria-roledescription="hits"
-      aria-label="Hits: arrow keys step through them, Escape leaves"
-      tabIndex={0}
-      {...handlers}
-      onKeyDown={press}
-    >
-      <svg className={styles.rings} aria-hidden>
-        {ringed.map((mark) => (
-          <circle
-            key={mark.id}
-            cx={mark.x}
-            cy={yOf(mark)}
-            r={0.3 * rowPx + 4 * mark.size}
-            className={mark.id === focus ? styles.focusRing : chosen.has(mark.id) ? styles.ring : styles.litRing}
+    <>
+      <div
+        ref={field}
+        className={`${styles.hitField} ${hovered ? styles.onHit : ""}`}
+        role="application"
+        aria-roledescription="hits"
+        aria-label="Hits: arrow keys step through them, Control with arrow keys moves them, Delete deletes, Escape leaves"
+        tabIndex={0}
+        {...handlers}
+        onKeyDown={press}
+      >
+        <RingPicture {...rings} rowOf={rowOf} {...room} />
+        {drag && (drag.dxPx !== 0 || drag.rows !== 0) && (
+          <RingPicture
+            {...rings}
+            rowOf={rowOf}
+            {...room}
+            className={styles.ghost!}
+            style={{ transform: `translate(${drag.dxPx}px, ${drag.rows * rowPx}px)` }}
           />
-        ))}
-        {box && <rect className={styles.selectBox} {...box} />}
-      </svg>
-      {shown && (
-        <Readout hitId={shown.id} x={shown.x} y={yOf(shown)} {...{ widthPx: scale.widthPx, heightPx, rowPx }} />
-      )}
-      <span className="visually-hidden" role="status">
-        {focus !== undefined && hovered === undefined && shown && <HitText hitId={shown.id} />}
-      </span>
-    </div>
+        )}
+        {box && (
+          <div className={styles.selectBox} style={{ left: box.x, top: box.y, width: box.width, height: box.height }} />
+        )}
+        {drag ? (
+          <Readout x={drag.hit.x + drag.dxPx} y={yOf(drag.hit) + drag.rows * rowPx} {...room}>
+            {drag.text}
+          </Readout>
+        ) : (
+          shown &&
+          !asked && (
+            <Readout x={shown.x} y={yOf(shown)} {...room}>
+              <HitText hitId={shown.id} />
+            </Readout>
+          )
+        )}
+        <span className="visually-hidden" role="status">
+          {focus !== undefined && hovered === undefined && shown && <HitText hitId={shown.id} />}
+        </span>
+      </div>
+      {asked && <HitMenu x={asked.x} y={yOf(asked)} onDone={() => (setAsked(undefined), field.current?.focus())} />}
+    </>
   );
 }
 
-/** What a hit is, in words. */
-function HitText({ hitId }: { readonly hitId: number }) {
-  const beat = useBeat();
-  const pattern = useOpenPattern();
-  const monitoring = useWorkspaceState((state) => state.monitoring);
-  return readHit(beat, pattern, hitId, monitoring);
-}
-
-interface ReadoutProps {
-  readonly hitId: number;
-  readonly x: number;
-  readonly y: number;
-  readonly widthPx: number;
-  readonly heightPx: number;
-  readonly rowPx: number;
-}
-
-/** What a hit is, beside it, where there is room. */
-function Readout({ hitId, x, y, widthPx, heightPx, rowPx }: ReadoutProps) {
-  const top = y + (y < heightPx / 2 ? 0.6 * rowPx : -0.6 * rowPx - 24);
-  const side = x < widthPx / 2 ? { left: x } : { right: widthPx - x };
-  return (
-    <div className={styles.readout} style={{ top, ...side }}>
-      <HitText hitId={hitId} />
-    </div>
-  );
+/** Which hits have a ring: those that are chosen, and those that the advice is about. */
+function useRings(hits: readonly HitMark[]) {
+  const selected = useWorkspaceState((state) => state.selected);
+  const advice = useAdvice();
+  const chosen = useMemo(() => {
+    if (selected.length === 0) return NOTHING;
+    const ids = new Set(selected);
+    return hits.filter(({ id }) => ids.has(id));
+  }, [hits, selected]);
+  const lit = useMemo(() => {
+    if (!advice) return NOTHING;
+    const ids = new Set([...advice.pulled, ...advice.collisions]);
+    return hits.filter(({ id }) => ids.has(id)).slice(-MAX_LIT);
+  }, [hits, advice]);
+  return { chosen, lit, focus: selected.at(-1) };
 }
 
 /** Arrow keys step from hit to hit, Escape leaves. */
 function useHitKeys(field: RefObject<HTMLDivElement | null>, rowOf: ReadonlyMap<number, number>) {
   const workspace = useWorkspace();
   return (event: KeyboardEvent) => {
+    if (event.target !== field.current) return;
     if (event.key === "Escape") {
       workspace.lanes.select([]);
       field.current?.blur();
       return;
     }
     if (event.ctrlKey || event.metaKey || event.altKey || event.shiftKey || !event.key.startsWith("Arrow")) return;
+    if (workspace.state.step.on) return;
     // Without this the arrow keys would also step through grids and grooves.
     event.preventDefault();
     event.stopPropagation();

@@ -4,7 +4,7 @@ import { useMemo, useState } from "react";
 import type { LaneInfo } from "@/core/beat/lanes";
 import { useBeat, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 import { HitField } from "./hit-field";
-import { hitLayouter } from "./lane-layout";
+import { hitLayouter, layoutMasked, type HitMark, type MaskedMark } from "./lane-layout";
 import { LanePicture } from "./lane-picture";
 import { useLaneScale } from "./use-lane-scale";
 
@@ -25,10 +25,17 @@ export function LaneField({ pads, widthPx, heightPx }: LaneFieldProps) {
     () => (widthPx > 0 ? layout(beat, pads, pattern, scale, monitoring) : []),
     [layout, beat, pads, pattern, scale, monitoring, widthPx],
   );
+  const masked = useMemo(() => layoutMasked(pattern, scale), [pattern, scale]);
+  const pointed = useMemo(() => (masked.length > 0 ? [...hits, ...masked.map(asHit)] : hits), [hits, masked]);
   return (
     <>
-      {widthPx > 0 && <LanePicture pads={pads} hits={hits} scale={scale} heightPx={heightPx} />}
-      <HitField pads={pads} hits={hits} scale={scale} heightPx={heightPx} />
+      {widthPx > 0 && <LanePicture pads={pads} hits={hits} masked={masked} scale={scale} heightPx={heightPx} />}
+      <HitField pads={pads} hits={pointed} scale={scale} heightPx={heightPx} />
     </>
   );
+}
+
+/** A double trigger can be pointed at and chosen like any hit. */
+function asHit({ id, lane, x }: MaskedMark): HitMark {
+  return { id, lane, family: "percussion", x, playedX: x, size: 0.42, strength: 1, covered: true };
 }

@@ -32,7 +32,8 @@ export function wholeScale(pattern: Pattern, meter: Meter, widthPx: number): Lan
   return { ...viewRange(undefined, patternLengthTicks(pattern, meter)), widthPx };
 }
 
-function pxPerTick({ shownTicks, widthPx }: LaneScale): number {
+/** How wide a tick is. */
+export function pxPerTick({ shownTicks, widthPx }: LaneScale): number {
   return (widthPx - 2 * EDGE_PX) / shownTicks;
 }
 

@@ -5,20 +5,22 @@ import type { LaneInfo } from "@/core/beat/lanes";
 import { silencedLanes } from "@/core/timing/heard";
 import { useThemed } from "../theme/use-themed";
 import { useBeat, useOpenPart, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
-import { layoutLines, layoutMasked, type HitMark, type LaneScale } from "./lane-layout";
+import { layoutLines, type HitMark, type LaneScale, type MaskedMark } from "./lane-layout";
 import { byRow, changedRows } from "./changed-rows";
+import { fitCanvas } from "./fit-canvas";
 import { paintLanes, readColours, type Colours, type LanePicture as Picture } from "./lane-painter";
 import styles from "./lanes.module.scss";
 
 export interface LanePictureProps {
   readonly pads: readonly LaneInfo[];
   readonly hits: readonly HitMark[];
+  readonly masked: readonly MaskedMark[];
   readonly scale: LaneScale;
   readonly heightPx: number;
 }
 
 /** Lines, pockets and hits of all lanes; thousands of hits are painted, not built of elements. */
-export function LanePicture({ pads, hits, scale, heightPx }: LanePictureProps) {
+export function LanePicture({ pads, hits, masked, scale, heightPx }: LanePictureProps) {
   const { widthPx } = scale;
   const canvas = useRef<HTMLCanvasElement>(null);
   const beat = useBeat();
@@ -27,7 +29,6 @@ export function LanePicture({ pads, hits, scale, heightPx }: LanePictureProps) {
   const colours = useThemed(canvas, readColours);
   const painted = useRef<{ readonly picture: Picture; readonly colours: Colours }>(undefined);
   const monitoring = useWorkspaceState((state) => state.monitoring);
-  const masked = useMemo(() => layoutMasked(pattern, scale), [pattern, scale]);
   const lines = useMemo(() => layoutLines(beat, pattern, scale, monitoring), [beat, pattern, scale, monitoring]);
   const lanes = useMemo(() => pads.map(({ id }) => id), [pads]);
   const hitRows = useMemo(() => byRow(hits, lanes), [hits, lanes]);
@@ -38,7 +39,7 @@ export function LanePicture({ pads, hits, scale, heightPx }: LanePictureProps) {
     const context = element.getContext("2d")!;
     const silent = silencedLanes(part);
     const picture = { lines, lanes, hits: hitRows, masked: byRow(masked, lanes), silent, widthPx, heightPx };
-    const fresh = fit(element, widthPx, heightPx) || painted.current?.colours !== colours;
+    const fresh = fitCanvas(element, widthPx, heightPx) || painted.current?.colours !== colours;
     const rows = fresh ? undefined : changedRows(painted.current!.picture, picture);
     painted.current = { picture, colours };
     if (rows?.length !== 0) paintLanes(context, picture, colours, rows);
@@ -54,15 +55,4 @@ export function LanePicture({ pads, hits, scale, heightPx }: LanePictureProps) {
       aria-label={`${count} ${count === 1 ? "hit" : "hits"} in ${pattern.bars} ${pattern.bars === 1 ? "bar" : "bars"}${doubles}`}
     />
   );
-}
-
-/** Gives a canvas as many pixels as its size takes on this screen. @returns false where it has them, with what is drawn */
-function fit(element: HTMLCanvasElement, widthPx: number, heightPx: number): boolean {
-  const scale = window.devicePixelRatio || 1;
-  const [width, height] = [Math.round(widthPx * scale), Math.round(heightPx * scale)];
-  if (element.width === width && element.height === height) return false;
-  element.width = width;
-  element.height = height;
-  element.getContext("2d")!.scale(scale, scale);
-  return true;
 }

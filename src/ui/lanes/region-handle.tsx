@@ -31,7 +31,7 @@ export function RegionHandle({ edge, ticks, scale }: RegionHandleProps) {
       className={styles.handle}
       x={toX(ticks, scale) - (edge === "start" ? 0 : 6)}
       width="6"
-      height="20"
+      height="23"
       rx="2"
       role="slider"
       tabIndex={0}

@@ -23,9 +23,9 @@ export function Ruler({ widthPx }: { readonly widthPx: number }) {
   return (
     <div className={styles.underRow}>
       <ZoomControls scale={scale} />
-      <svg className={styles.ruler} width={widthPx} height="20" aria-label="Loop region" {...drag}>
+      <svg className={styles.ruler} width={widthPx} height="23" aria-label="Loop region" {...drag}>
         <title>Drag to loop a stretch; with Shift to the beat; double click for all</title>
-        <rect className={styles.loopBand} x={left} width={Math.max(0, toX(end, scale) - left)} height="20" />
+        <rect className={styles.loopBand} x={left} width={Math.max(0, toX(end, scale) - left)} height="23" />
         <BarNumbers widthPx={widthPx} />
         <RegionHandle edge="start" ticks={span.startTicks} scale={scale} />
         <RegionHandle edge="end" ticks={end} scale={scale} />
@@ -51,7 +51,7 @@ function BarNumbers({ widthPx }: { readonly widthPx: number }) {
         <text
           key={ticks}
           x={kind === "bar" ? x + 14 : x}
-          y="14"
+          y="16"
           className={kind === "bar" ? styles.barNumber : styles.beatNumber}
         >
           {kind === "bar" ? number : `${number}.${inBar}`}

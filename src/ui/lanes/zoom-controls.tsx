@@ -1,6 +1,6 @@
 "use client";
 
-import { ZoomIn, ZoomOut } from "react-bootstrap-icons";
+import { ZoomIn, ZoomOut } from "../common/generated/icons";
 import { useKeyName } from "../common/use-key-name";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import type { LaneScale } from "./lane-layout";

@@ -1,7 +1,7 @@
 "use client";
 
 import { useEffect, useRef } from "react";
-import { CircleFill, Grid3x3GapFill, MusicNoteBeamed } from "react-bootstrap-icons";
+import { CircleFill, Grid3x3GapFill, MusicNoteBeamed } from "../common/generated/icons";
 import type { Part } from "@/core/beat/beat";
 import { soundSetOf } from "@/core/playback/part-sounds";
 import { isRecorded } from "@/store/workspace/workspace-state";

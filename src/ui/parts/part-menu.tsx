@@ -2,7 +2,7 @@
 
 import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
-import { ThreeDots } from "react-bootstrap-icons";
+import { ThreeDots } from "../common/generated/icons";
 import type { Part } from "@/core/beat/beat";
 import { NameField } from "../common/name-field";
 import { SettingSelect } from "../common/setting-select";

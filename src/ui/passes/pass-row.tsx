@@ -1,7 +1,7 @@
 "use client";
 
 import { memo, useState } from "react";
-import { CircleFill, Headphones, VolumeMute, VolumeUp } from "react-bootstrap-icons";
+import { CircleFill, Headphones, VolumeMute, VolumeUp } from "../common/generated/icons";
 import type { Pass } from "@/core/beat/beat";
 import { GridSelect } from "../timing/grid-select";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";

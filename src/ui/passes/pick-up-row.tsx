@@ -1,6 +1,6 @@
 "use client";
 
-import { X } from "react-bootstrap-icons";
+import { X } from "../common/generated/icons";
 import { useKeyName } from "../common/use-key-name";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./passes.module.scss";

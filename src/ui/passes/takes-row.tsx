@@ -1,6 +1,6 @@
 "use client";
 
-import { CircleFill, ChevronLeft, ChevronRight } from "react-bootstrap-icons";
+import { CircleFill, ChevronLeft, ChevronRight } from "../common/generated/icons";
 import type { Pass } from "@/core/beat/beat";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./passes.module.scss";

@@ -1,7 +1,7 @@
 "use client";
 
 import { useState } from "react";
-import { MoonStars, Sun } from "react-bootstrap-icons";
+import { MoonStars, Sun } from "../common/generated/icons";
 import { THEME_COOKIE, type Theme } from "./theme-cookie";
 
 /** Paper or stage. The cookie lets the server send the page in its theme, so that a dark stage never flashes white. */

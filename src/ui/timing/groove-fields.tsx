@@ -12,7 +12,7 @@ import { SwingFields } from "./swing-fields";
 import styles from "./timing.module.scss";
 
 /** Swing, groove and looseness of the pattern, and which pads take how much of them. */
-export function GrooveFields() {
+export default function GrooveFields() {
   const groove = useOfPattern(({ groove }) => groove);
   const description = groove?.groove.description;
   return (

@@ -9,7 +9,7 @@ import styles from "./timing.module.scss";
 import { useScopedQuantize } from "./use-timing";
 
 /** Which lines pull, how hard and how far: for the next hits, or for hits that are there. */
-export function QuantizeFields() {
+export default function QuantizeFields() {
   const workspace = useWorkspace();
   const next = useWorkspaceState(({ timingScope }) => timingScope.kind === "next");
   const readOnly = useWorkspaceState((state) => state.readOnly);

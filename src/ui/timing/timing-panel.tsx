@@ -1,15 +1,18 @@
 "use client";
 
-import { ChevronDown, ChevronRight } from "react-bootstrap-icons";
+import dynamic from "next/dynamic";
+import { ChevronDown, ChevronRight } from "../common/generated/icons";
 import panel from "../common/panel.module.scss";
 import { AdviceLine } from "./advice-line";
-import { GrooveFields } from "./groove-fields";
 import { MonitoringChoice } from "./monitoring-choice";
-import { QuantizeFields } from "./quantize-fields";
 import { TimingScopeChoice } from "./timing-scope-choice";
 import styles from "./timing.module.scss";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { useTimingSummary } from "./use-timing-summary";
+
+/** Folded until somebody asks for them, and fetched then. */
+const QuantizeFields = dynamic(() => import("./quantize-fields"), { ssr: false });
+const GrooveFields = dynamic(() => import("./groove-fields"), { ssr: false });
 
 /** All that is done to the time of hits: lines, groove, what of it is heard, and the ways back; folded, what is set in a line. */
 export function TimingPanel() {

@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import Dropdown from "react-bootstrap/Dropdown";
-import { Download } from "react-bootstrap-icons";
+import { Download } from "../common/generated/icons";
 import type { MidiTiming } from "@/core/formats/beat-to-midi";
 import type { RenderMode } from "@/core/sound/render";
 import { placeOf } from "@/store/workspace/workspace-state";

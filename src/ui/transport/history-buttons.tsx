@@ -1,6 +1,6 @@
 "use client";
 
-import { ArrowClockwise, ArrowCounterclockwise } from "react-bootstrap-icons";
+import { ArrowClockwise, ArrowCounterclockwise } from "../common/generated/icons";
 import { MAX_STEPS } from "@/core/beat/history";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 

@@ -1,6 +1,6 @@
 "use client";
 
-import { CircleFill, CircleHalf, EraserFill, PlayFill, StopFill } from "react-bootstrap-icons";
+import { CircleFill, CircleHalf, EraserFill, PlayFill, StopFill } from "../common/generated/icons";
 import { useKeyName } from "../common/use-key-name";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./top-strip.module.scss";

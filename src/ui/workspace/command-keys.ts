@@ -3,7 +3,8 @@ import { takesText } from "@/inputs/computer-keys";
 import { listenToHeldKeys } from "@/inputs/held-keys";
 import type { Command } from "@/inputs/commands";
 import type { Workspace } from "@/store/workspace/workspace";
-import { KEYMAP, type KeyBinding } from "./keymap";
+import type { KeyBinding } from "./key-binding";
+import { KEYMAP } from "./keymap";
 
 /** A control that has the keyboard's focus answers Space and Enter itself. */
 function answersItself(target: EventTarget | null): boolean {
@@ -22,7 +23,7 @@ function isChoice(target: EventTarget | null): target is HTMLInputElement {
 export function listenToCommands(target: Window, workspace: Workspace): () => void {
   const press = (event: KeyboardEvent): Command | undefined => {
     // Menus and sliders have their own use for the arrow keys.
-    if (takesText(event.target) || event.defaultPrevented) return undefined;
+    if (takesText(event.target) || event.defaultPrevented || closesMenu.has(event)) return undefined;
     if (event.code.startsWith("Arrow") && isChoice(event.target)) return undefined;
     if ((event.code === "Space" || event.code === "Enter") && answersItself(event.target)) return undefined;
     return firstThatMeans(event, workspace);
@@ -44,12 +45,13 @@ function firstThatMeans(event: KeyboardEvent, workspace: Workspace): Command | u
   return undefined;
 }
 
-/** Which key of a binding was pressed; below 0 for none. Undo follows the letter, as everywhere else on the computer. */
+/** Which key of a binding was pressed; below 0 for none. With Control letters count, as everywhere else on the computer. */
 function indexIn({ codes, shift, control, alt }: KeyBinding, event: KeyboardEvent): number {
   if ((event.ctrlKey || event.metaKey) !== (control ?? false)) return -1;
   if (event.altKey !== (alt ?? false)) return -1;
   if (shift !== undefined && shift !== event.shiftKey) return -1;
-  return codes.indexOf(control ? event.key.toLowerCase() : event.code);
+  const letter = control ? codes.indexOf(event.key.toLowerCase()) : -1;
+  return letter >= 0 ? letter : codes.indexOf(event.code);
 }
 
 /** A click on a button must not leave the focus there: the next Space is for the transport, not for that button. */
@@ -80,8 +82,15 @@ export function keepFocusOffChoices(target: Window): () => void {
   };
 }
 
+/** Keys that close a menu, and do nothing else. */
+const closesMenu = new WeakSet<Event>();
+
 /** Escape leaves every field and closes every menu, however it was opened. @returns the undo of the subscription */
 export function listenToEscape(target: Window): () => void {
+  // By the time others hear of the key the menu may be gone.
+  const look = (event: KeyboardEvent) => {
+    if (event.code === "Escape" && document.querySelector(".dropdown-menu.show")) closesMenu.add(event);
+  };
   const leave = (event: KeyboardEvent) => {
     if (event.code !== "Escape") return;
     if (event.target instanceof HTMLElement && takesText(event.target)) event.target.blur();
@@ -89,6 +98,10 @@ export function listenToEscape(target: Window): () => void {
     if (document.querySelector(".dropdown-menu.show"))
       document.body.dispatchEvent(new globalThis.MouseEvent("click", { bubbles: true }));
   };
+  target.addEventListener("keydown", look, true);
   target.addEventListener("keydown", leave);
-  return () => target.removeEventListener("keydown", leave);
+  return () => {
+    target.removeEventListener("keydown", look, true);
+    target.removeEventListener("keydown", leave);
+  };
 }

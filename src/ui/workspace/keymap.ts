@@ -1,39 +1,8 @@
-import { REPEAT_RATES, type Command } from "@/inputs/commands";
+import { REPEAT_RATES } from "@/inputs/commands";
 import { PAD_KEYS } from "@/inputs/computer-keys";
-import type { Workspace } from "@/store/workspace/workspace";
 import { VIEWS } from "@/store/workspace/workspace-state";
-
-export const KEY_GROUPS = [
-  "Play and record",
-  "Pads and repeat",
-  "Patterns and takes",
-  "Echoes",
-  "Timing",
-  "Lanes",
-] as const;
-
-/** A key, or a row of keys, and what it does. The one place that says so: handlers, help, tooltips and README follow it. */
-export interface KeyBinding {
-  readonly id: string;
-  readonly group: (typeof KEY_GROUPS)[number];
-  /** Places of keys, as `KeyboardEvent.code` names them; of a row each has its number. */
-  readonly codes: readonly string[];
-  /** With Shift, or without; either where it is left out. */
-  readonly shift?: boolean;
-  /** With Control or Command, by the letter and not by the place. */
-  readonly control?: true;
-  /** With Alt, by the place. */
-  readonly alt?: true;
-  readonly says: string;
-  /** Where the keys by themselves would not tell. */
-  readonly shown?: string;
-  /** A controller can do it, too; such keys may be held. */
-  readonly command?: (index: number) => Command;
-  /** @returns false where it means nothing now, and another binding of the key may */
-  readonly run?: (workspace: Workspace, index: number) => unknown;
-  /** Goes on while the key is held. */
-  readonly repeats?: true;
-}
+import { HIT_KEYS, STEP_KEYS } from "./hit-keys";
+import { by, type KeyBinding } from "./key-binding";
 
 /** The top row of letters: the rates of note repeat. */
 export const RATE_KEYS = ["KeyQ", "KeyW", "KeyE", "KeyR", "KeyT", "KeyY", "KeyU", "KeyI"] as const;
@@ -43,9 +12,8 @@ const PATTERN_KEYS = Array.from({ length: 8 }, (_, index) => `Digit${index + 1}`
 const LOWER_KEYS = PAD_KEYS.slice(0, 8);
 const UPPER_KEYS = PAD_KEYS.slice(8);
 
-const by = (index: number) => (index === 0 ? -1 : 1) as 1 | -1;
-
 export const KEYMAP: readonly KeyBinding[] = [
+  ...STEP_KEYS,
   {
     id: "hearEcho",
     group: "Echoes",
@@ -68,6 +36,7 @@ export const KEYMAP: readonly KeyBinding[] = [
     group: "Play and record",
     codes: PATTERN_KEYS,
     alt: true,
+    shift: false,
     says: "go on in part 1 to 8",
     run: ({ parts }, index) => parts.openAt(index),
   },
@@ -76,15 +45,17 @@ export const KEYMAP: readonly KeyBinding[] = [
     group: "Pads and repeat",
     codes: ["ArrowDown", "ArrowUp"],
     alt: true,
+    shift: false,
     says: "keys of a voice an octave down and up",
     run: ({ parts }, index) => parts.shiftOctave(by(index)),
   },
   {
     id: "view",
     group: "Lanes",
-    codes: ["Digit9", "Digit0", "Minus"],
+    codes: ["Digit9", "Digit0", "Minus", "Equal"],
     alt: true,
-    says: "lanes, report, inputs",
+    shown: "Alt 9 0 - =",
+    says: "lanes, hits, report, inputs",
     run: (workspace, index) => workspace.showView(VIEWS[index]!),
   },
   {
@@ -334,6 +305,7 @@ export const KEYMAP: readonly KeyBinding[] = [
     says: "along",
     run: ({ lanes }, index) => lanes.pan(by(index) / 2),
   },
+  ...HIT_KEYS,
   { id: "follow", group: "Lanes", codes: ["Home"], says: "follow playback", run: ({ lanes }) => lanes.toggleFollow() },
   {
     id: "escape",
@@ -353,6 +325,8 @@ export function bindingOf(id: string): KeyBinding {
 
 const NAMES: Readonly<Record<string, string>> = {
   Escape: "Esc",
+  Delete: "Del",
+  Insert: "Ins",
   ArrowUp: "↑",
   ArrowDown: "↓",
   ArrowLeft: "←",

@@ -22,6 +22,7 @@ import styles from "./workspace.module.scss";
 
 /** Not looked at when a beat is opened, and fetched when they are. */
 const InputsView = dynamic(() => import("../inputs/inputs-view"), { ssr: false });
+const HitsView = dynamic(() => import("../hits/hits-view"), { ssr: false });
 const TimingReport = dynamic(() => import("../report/timing-report"), { ssr: false });
 
 /** The one screen on which a beat is made; the inputs and the report take the place of the lanes while they are looked at. */
@@ -43,6 +44,7 @@ export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
         <Notice />
       </div>
       <main className={view === "lanes" ? styles.middle : styles.wide}>
+        {view === "hits" && <HitsView />}
         {view === "inputs" && <InputsView />}
         {view === "report" && <TimingReport />}
         {view === "lanes" && (

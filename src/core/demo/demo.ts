@@ -1,0 +1,2 @@
+export { demoBeats } from "./demo-beats";
+export { demoEchoes } from "./demo-echoes";

@@ -1,0 +1,54 @@
+import type { Beat, PatternRef } from "../beat/beat";
+import { findPart, findPattern } from "../beat/edit";
+import { secondsToTicks } from "../time/tempo";
+import type { Seconds } from "../time/ticks";
+import { cachedHeard } from "../timing/heard";
+import { levelOf } from "../timing/heard-hit";
+import { changeHits, type HitIds } from "./hand-change";
+import { hitOffsets } from "./hit-offset";
+import { moveHeard, moveHeardTo, moveStraight, moveToLanes } from "./move-hits";
+import { parseLength, parseOffset, parsePlace, parseVelocity, type EntryFrame } from "./typed-entry";
+import { parseLane } from "./typed-lane";
+
+/** What can be typed of a hit. */
+export const TYPED_FIELDS = ["place", "lane", "velocity", "length", "offset"] as const;
+export type TypedField = (typeof TYPED_FIELDS)[number];
+
+/**
+ * Changes hits as it was typed: each by itself where the entry counts from what it is now; a place is the first one's, and
+ * the others go along.
+ * @throws CoreError "bad-value" with what is wrong, and what can be typed
+ */
+export function changeTyped(beat: Beat, place: PatternRef, ids: HitIds, field: TypedField, typed: string): Beat {
+  const pattern = findPattern(beat, place);
+  const frame: EntryFrame = { meter: beat.meter, bpm: beat.bpm, bars: pattern.bars };
+  switch (field) {
+    case "place":
+      return moveTyped(beat, place, ids, typed, frame);
+    case "lane": {
+      const lane = parseLane(typed, findPart(beat, place.partId));
+      return moveToLanes(beat, place, ids, () => lane);
+    }
+    case "velocity":
+      return changeHits(beat, place, ids, ({ hit }) => ({ velocity: parseVelocity(typed, levelOf(hit)) }));
+    case "length":
+      return changeHits(beat, place, ids, ({ lengthTicks }) => ({
+        lengthTicks: parseLength(typed, lengthTicks, frame),
+      }));
+    case "offset": {
+      const wanted = parseOffset(typed);
+      const offset = hitOffsets(beat, pattern);
+      const ticksOf = (ms: number) => secondsToTicks((ms / 1000) as Seconds, beat.bpm);
+      return moveHeardTo(beat, place, ids, (heard) => heard.ticks + ticksOf(wanted - offset.heardMs(heard)));
+    }
+  }
+}
+
+function moveTyped(beat: Beat, place: PatternRef, ids: HitIds, typed: string, frame: EntryFrame): Beat {
+  const { kind, ticks } = parsePlace(typed, frame);
+  if (kind === "straightBy") return moveStraight(beat, place, ids, ticks);
+  if (kind === "heardBy") return moveHeard(beat, place, ids, ticks);
+  const heard = cachedHeard(findPattern(beat, place), beat.meter).filter(({ hit }) => ids.has(hit.id));
+  const first = heard.reduce((least, one) => Math.min(least, one.ticks), Infinity);
+  return moveHeard(beat, place, ids, ticks - first);
+}

@@ -1,0 +1,306 @@
+import type { Beat, Lane, PatternRef } from "@/core/beat/beat";
+import { findPart, findPattern } from "@/core/beat/edit";
+import { findLane, shownLanes } from "@/core/beat/lanes";
+import { removeHits } from "@/core/beat/pass-edit";
+import { pasteHits, copyHits } from "@/core/editing/clip";
+import { copyBar, doubleLoop, halveLoop, repeatHits } from "@/core/editing/copy-hits";
+import { dropHits, type HitDrag } from "@/core/editing/drag-hits";
+import { editLines, linesBeside, nearestLine, type EditLines } from "@/core/editing/edit-lines";
+import { returnHits, unmaskHits, type HitIds } from "@/core/editing/hand-change";
+import * as moves from "@/core/editing/move-hits";
+import * as lengths from "@/core/editing/stretch-hits";
+import * as levels from "@/core/editing/weigh-hits";
+import { writeHits } from "@/core/editing/write-hits";
+import { barTicks } from "@/core/time/meter";
+import { secondsToTicks } from "@/core/time/tempo";
+import { wrap, type Seconds, type Ticks } from "@/core/time/ticks";
+import { unwarpTicks, warpTicks, type Warp } from "@/core/time/warp";
+import { feelOf } from "@/core/timing/feel-of";
+import type { HeardHit } from "@/core/timing/heard-hit";
+import type { Playback } from "../engine/playback";
+import type { TimingControl } from "../timing/timing-control";
+import type { LaneView } from "../view/lane-view";
+import { Controller, type WorkspaceStore } from "../workspace/controller";
+import type { BeatDocument } from "./beat-document";
+import type { Clipboard } from "./clipboard";
+
+/** How hard a hit is that is written with the pointer; as a key strikes without accent. */
+export const WRITTEN_VELOCITY = 100;
+
+export interface HitEditorDeps {
+  readonly document: BeatDocument;
+  readonly lanes: LaneView;
+  readonly timing: Pick<TimingControl, "listenTo">;
+  readonly playback: Pick<Playback, "audibleAt">;
+  readonly clipboard: Clipboard;
+}
+
+/** What is done with the chosen hits: each call is one step of undo, but for nudges one after the other. */
+export class HitEditor extends Controller {
+  constructor(
+    store: WorkspaceStore,
+    private readonly deps: HitEditorDeps,
+  ) {
+    super(store);
+  }
+
+  // ---- where they are
+
+  /** @param by lines of the input grid; negative goes back */
+  moveByLines(by: number): void {
+    this.nudge("Move", (beat, place, ids) => moves.moveByLines(beat, place, ids, by));
+  }
+
+  moveByBeats(by: number): void {
+    this.nudge("Move", (beat, place, ids) => moves.moveByBeats(beat, place, ids, by));
+  }
+
+  moveByMs(by: number): void {
+    this.moveByTicks(secondsToTicks((by / 1000) as Seconds, this.beat.bpm));
+  }
+
+  moveByTicks(by: number): void {
+    this.nudge("Move", (beat, place, ids) => moves.moveHeard(beat, place, ids, by));
+  }
+
+  /** To the lanes above, or below where negative; of notes by semitones. A hit for which there is no such lane stays. */
+  moveByLanes(by: number): void {
+    this.nudge("Move", (beat, place, ids) => moves.moveToLanes(beat, place, ids, (lane) => this.laneBeside(lane, by)));
+  }
+
+  /** The lane so many rows above another one. */
+  laneBeside(lane: Lane, by: number): Lane | undefined {
+    const { place, octaves, folded } = this.state;
+    const part = findPart(this.beat, place.partId);
+    if (part.kind === "tonal") return findLane(part, lane + by)?.id;
+    const shown = shownLanes(part, findPattern(this.beat, place), octaves[part.id] ?? 0, folded);
+    const row = shown.findIndex(({ id }) => id === lane);
+    return row < 0 ? undefined : shown[row + by]?.id;
+  }
+
+  drop(drag: HitDrag): void {
+    const dropped = dropHits(this.beat, this.state.place, this.chosen, drag);
+    this.edit(drag.copy ? "Copy" : "Move", dropped.beat);
+    if (drag.copy) this.deps.lanes.select(dropped.ids);
+  }
+
+  flatten(): void {
+    this.change("Flatten", moves.flattenHits);
+  }
+
+  // ---- how hard, how long
+
+  setVelocity(velocity: number, gesture?: string): void {
+    this.change("Velocity of", (beat, place, ids) => levels.setVelocity(beat, place, ids, velocity), gesture);
+  }
+
+  shiftVelocity(by: number, gesture?: string): void {
+    const shift = (beat: Beat, place: PatternRef, ids: HitIds) => levels.shiftVelocity(beat, place, ids, by);
+    if (gesture) this.change("Velocity of", shift, gesture);
+    else this.nudge("Velocity of", shift);
+  }
+
+  scaleVelocity(factor: number): void {
+    this.change("Scale", (beat, place, ids) => levels.scaleVelocity(beat, place, ids, factor));
+  }
+
+  /** Half way to the middle of them. */
+  compressVelocity(): void {
+    this.change("Even out", (beat, place, ids) => levels.compressVelocity(beat, place, ids, 0.5));
+  }
+
+  loosenVelocity(by: number, seed: number): void {
+    this.change("Loosen", (beat, place, ids) => levels.loosenVelocity(beat, place, ids, by, seed));
+  }
+
+  /** A line of velocities through time. */
+  ramp(...ends: [from: { ticks: Ticks; velocity: number }, to: { ticks: Ticks; velocity: number }]): void {
+    this.change("Ramp over", (beat, place, ids) => levels.rampVelocity(beat, place, ids, ...ends));
+  }
+
+  setLength(lengthTicks: Ticks, gesture?: string): void {
+    this.change("Length of", (beat, place, ids) => lengths.setLength(beat, place, ids, lengthTicks), gesture);
+  }
+
+  stretchBy(byTicks: number, gesture?: string): void {
+    this.change("Length of", (beat, place, ids) => lengths.stretchBy(beat, place, ids, byTicks), gesture);
+  }
+
+  endOnLines(): void {
+    this.change("Length of", lengths.endOnLines);
+  }
+
+  cutAtEnd(): void {
+    this.change("Cut", lengths.cutAtEnd);
+  }
+
+  // ---- there or not
+
+  remove(): void {
+    const ids = this.chosen;
+    const keep = this.state.recordings[this.state.place.partId]?.passId;
+    this.edit(
+      "Delete",
+      removeHits(this.beat, this.state.place, ({ id }) => ids.has(id), keep),
+    );
+    this.deps.lanes.select([]);
+  }
+
+  /** As they were played. */
+  return(): void {
+    this.change("Return", returnHits);
+  }
+
+  /** A hit where somebody points, on the nearest line; one that is there on its lane goes. */
+  writeOrRub(lane: Lane, heardTicks: Ticks, there: number | undefined): void {
+    if (there === undefined) return this.write(lane, heardTicks, "");
+    this.deps.lanes.select([there]);
+    this.remove();
+  }
+
+  /** A hit on the line that is nearest to a place as it is heard; those of one gesture are one step of undo. */
+  write(lane: Lane, heardTicks: Ticks, gesture: string): void {
+    const lines = this.lines;
+    const line = this.lineAt(lane, heardTicks);
+    const lengthTicks = (linesBeside(lines, line).after - line) as Ticks;
+    const hit = { lane, ticks: line, velocity: WRITTEN_VELOCITY, lengthTicks };
+    const written = writeHits(this.beat, this.state.place, [hit]);
+    this.listen();
+    this.edit("Write", written.beat, written.ids.length, gesture || undefined);
+    this.deps.lanes.select(written.ids);
+  }
+
+  /** The straight line whose swung and grooved place is nearest. */
+  lineAt(lane: Lane, heardTicks: Ticks): Ticks {
+    return nearestLine(this.lines, unwarpTicks(this.warpOf(lane), heardTicks));
+  }
+
+  /** Where the nearest line is heard, also behind the loop's end. */
+  lineNear(lane: Lane, heardTicks: Ticks): Ticks {
+    const warp = this.warpOf(lane);
+    const straight = unwarpTicks(warp, heardTicks);
+    const { before, after } = linesBeside(this.lines, straight);
+    return warpTicks(warp, straight - before < after - straight ? before : after);
+  }
+
+  private get lines(): EditLines {
+    return editLines(findPattern(this.beat, this.state.place), this.beat.meter, this.beat.inputQuantize);
+  }
+
+  private warpOf(lane: Lane): Warp | undefined {
+    return feelOf(findPattern(this.beat, this.state.place), this.beat.meter)(lane).warp;
+  }
+
+  // ---- more of the same
+
+  copy(): void {
+    const clip = copyHits(this.beat, this.state.place, this.chosen);
+    if (!clip) return this.set({ notice: "Nothing is chosen that could be copied." });
+    this.deps.clipboard.write(clip);
+    this.set({ notice: `Copied ${countOf(clip.hits.length)}` });
+  }
+
+  cut(): void {
+    this.copy();
+    this.remove();
+  }
+
+  /** @param where at their old places, or from the line on that is being heard or that the focus is on */
+  async paste(where: "same" | "here"): Promise<void> {
+    const clip = await this.deps.clipboard.read();
+    if (!clip) return this.set({ notice: "No hits were copied yet." });
+    const pasted = pasteHits(this.beat, this.state.place, clip, where === "here" ? this.lineHere() : undefined);
+    if (pasted.ids.length === 0) return this.set({ notice: PASTED_NOTHING });
+    this.edit("Paste", pasted.beat, pasted.ids.length);
+    this.deps.lanes.select(pasted.ids);
+    if (pasted.left > 0) this.set({ notice: `${countOf(pasted.left)} left out: this part has no such lanes.` });
+  }
+
+  repeat(): void {
+    this.edit("Repeat", repeatHits(this.beat, this.state.place, this.chosen).beat);
+  }
+
+  /** All bars like the one of the chosen hit that has the focus. */
+  copyBar(): void {
+    const focus = this.focus;
+    if (!focus) return;
+    const bar = Math.max(0, Math.floor(focus.straightTicks / barTicks(this.beat.meter)));
+    this.deps.document.edit(copyBar(this.beat, this.state.place, bar).beat, `Copy bar ${bar + 1} onto all`);
+  }
+
+  doubleLoop(): void {
+    this.deps.document.edit(doubleLoop(this.beat, this.state.place), "Double the loop");
+  }
+
+  halveLoop(): void {
+    const halved = halveLoop(this.beat, this.state.place);
+    if (halved === this.beat) return this.set({ notice: "A loop of an odd number of bars has no half." });
+    this.deps.document.edit(halved, "Halve the loop");
+  }
+
+  // ---- whatever else
+
+  /** What has a word for itself in the core. @param ids the chosen ones where they are left out */
+  apply(
+    verb: string,
+    change: (beat: Beat, place: PatternRef, ids: HitIds) => Beat,
+    ids: HitIds = this.chosen,
+    gesture?: string,
+  ): void {
+    this.listen();
+    this.edit(verb, change(this.beat, this.state.place, ids), ids.size, gesture);
+  }
+
+  /** Double triggers among the chosen hits sound after all. */
+  unmask(): void {
+    this.apply("Let sound", unmaskHits);
+  }
+
+  /** The chosen hits; what was undone meanwhile is not among them. */
+  get chosen(): HitIds {
+    return new Set(this.state.selected);
+  }
+
+  private get focus(): HeardHit | undefined {
+    return this.deps.lanes.focused;
+  }
+
+  /** The line that is nearest to what is heard now, else to the hit that has the focus, else the first one. */
+  private lineHere(): Ticks {
+    const { transport } = this.state;
+    const lines = this.lines;
+    const audible = transport.running ? this.deps.playback.audibleAt(performance.now()) : undefined;
+    if (!audible) return nearestLine(lines, this.focus?.straightTicks ?? (0 as Ticks));
+    const { span } = audible.anchor;
+    return nearestLine(lines, (span.startTicks + wrap(audible.ticks, span.lengthTicks)) as Ticks);
+  }
+
+  private nudge(verb: string, change: (beat: Beat, place: PatternRef, ids: HitIds) => Beat): void {
+    const { selected } = this.state;
+    this.change(verb, change, `nudge ${verb} ${selected.length} ${selected.at(-1)}`);
+  }
+
+  private change(verb: string, change: (beat: Beat, place: PatternRef, ids: HitIds) => Beat, gesture?: string): void {
+    this.listen();
+    this.edit(verb, change(this.beat, this.state.place, this.chosen), this.state.selected.length, gesture);
+  }
+
+  /** What is heard as it was played would not show what is made of it. */
+  private listen(): void {
+    if (this.state.monitoring === "played") this.deps.timing.listenTo("grooved");
+  }
+
+  private edit(verb: string, beat: Beat, count = this.state.selected.length, gesture?: string): void {
+    const before = this.beat;
+    const label = `${verb} ${countOf(count)}`;
+    this.deps.document.edit(beat, label, gesture);
+    if (this.beat !== before) this.set({ notice: label });
+  }
+}
+
+const PASTED_NOTHING = "What was copied does not fit here: hits of kits go to kits, notes to parts with pitch.";
+
+/** @example countOf(3) // "3 hits" */
+export function countOf(hits: number): string {
+  return `${hits.toLocaleString("en-GB")} ${hits === 1 ? "hit" : "hits"}`;
+}

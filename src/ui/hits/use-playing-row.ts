@@ -1,0 +1,23 @@
+"use client";
+
+import { useRef } from "react";
+import type { HitRow } from "@/core/editing/hit-rows";
+import { wrap } from "@/core/time/ticks";
+import { useFrame, useWorkspace } from "../workspace/use-workspace";
+
+/** Turns to the hit that was heard last, where the player follows playback. */
+export function usePlayingRow(rows: readonly HitRow[], turnTo: (row: number) => void): void {
+  const workspace = useWorkspace();
+  const shown = useRef(-1);
+  useFrame((nowMs) => {
+    const { follow, transport } = workspace.state;
+    const audible = follow && transport.running ? workspace.playback.audibleAt(nowMs) : undefined;
+    if (!audible) return;
+    const { span } = audible.anchor;
+    const ticks = span.startTicks + wrap(audible.ticks, span.lengthTicks);
+    const row = rows.findLastIndex((one) => one.ticks <= ticks);
+    if (row < 0 || row === shown.current) return;
+    shown.current = row;
+    turnTo(row);
+  });
+}

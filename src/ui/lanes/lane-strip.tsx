@@ -1,0 +1,44 @@
+"use client";
+
+import dynamic from "next/dynamic";
+import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { EarlyLateStrip } from "./early-late-strip";
+import styles from "./lanes.module.scss";
+
+const VelocityStrip = dynamic(() => import("./velocity-strip"), { ssr: false });
+
+/** Each is that high from the moment on that it is asked for. */
+const HEIGHTS = { late: 37, velocity: 65 };
+
+/** Under the lanes: how early and late lines were played, or how hard each hit is. */
+export function LaneStrip({ widthPx }: { readonly widthPx: number }) {
+  const { lanes } = useWorkspace();
+  const strip = useWorkspaceState((state) => state.strip);
+  return (
+    <div className={styles.underRow} style={{ minHeight: HEIGHTS[strip] }}>
+      <span className={styles.strips} role="group" aria-label="Under the lanes">
+        <StripButton on={strip === "late"} onClick={() => lanes.showStrip("late")}>
+          Early, late
+        </StripButton>
+        <StripButton on={strip === "velocity"} onClick={() => lanes.showStrip("velocity")}>
+          Velocity
+        </StripButton>
+      </span>
+      {strip === "late" ? <EarlyLateStrip widthPx={widthPx} /> : <VelocityStrip widthPx={widthPx} />}
+    </div>
+  );
+}
+
+interface StripButtonProps {
+  readonly on: boolean;
+  readonly children: string;
+  onClick(): void;
+}
+
+function StripButton({ on, children, onClick }: StripButtonProps) {
+  return (
+    <button type="button" className={`${styles.toggle} ${styles.follow}`} aria-pressed={on} onClick={onClick}>
+      {children}
+    </button>
+  );
+}
