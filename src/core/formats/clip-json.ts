@@ -13,7 +13,7 @@ export function readClip(text: string): Clip | undefined {
 
 function isClip({ kind, hits }: Clip): boolean {
   const placed = hits.every(({ start }) => start?.by === "hand" && start.ticks !== undefined);
-  return placed && checkBeat(beatWith(kind, hits)) !== undefined;
+  return (kind === "kit" || kind === "tonal") && placed && checkBeat(beatWith(kind, hits)) !== undefined;
 }
 
 /** A beat that has nothing but these hits, so that whatever reads beats can check them. */

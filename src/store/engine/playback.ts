@@ -362,11 +362,22 @@ export class Playback extends Controller {
     // An undo can take away the pattern that is playing, and an echo may be heard in one of its own.
     if (transport.running && playing !== undefined && playing !== place.patternId) {
       this.queue(place, "now", this.nextRun());
+      this.queueAgain(part.id, place, next);
       return [];
     }
     if (!this.isNews(part, place, next)) return [];
     const now = this.compile(place, this.currentRun(place));
     return next ? [now, this.compile(next.place, next.run)] : [now];
+  }
+
+  /** What was to follow the pattern that was taken away follows the one in its place; unless that is the same. */
+  private queueAgain(partId: number, place: PatternRef, next: QueuedPattern | undefined): void {
+    if (!next) return;
+    const { [partId]: _, ...queued } = this.state.queued;
+    if (next.place.patternId === place.patternId) return this.set({ queued });
+    const again = { place: next.place, moment: next.moment, run: this.nextRun() };
+    this.set({ queued: { ...queued, [partId]: again } });
+    this.queue(again.place, again.moment, again.run);
   }
 
   /** A part has its table already, as long as what it is made of is the same, and its hits sound as before. */

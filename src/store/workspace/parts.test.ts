@@ -239,6 +239,31 @@ test("parts are copied with ids of their own, renamed, moved and deleted, each w
   expect(workspace.beat.parts.map(({ name }) => name)).toEqual(["Kit", "Kit 2"]);
 });
 
+test("an undo takes away the pattern that plays while another one is called up: that one takes over all the same", () => {
+  const { workspace, goTo } = session({ switchAt: "bar" });
+  const { patterns } = workspace;
+  const open = () => workspace.beat.parts[0]!.patterns.findIndex(({ id }) => id === workspace.state.place.patternId);
+  workspace.transport.play();
+  patterns.duplicate();
+  goTo(2100);
+  patterns.duplicate();
+  goTo(4100);
+  expect([open(), workspace.state.queued]).toEqual([2, {}]);
+  patterns.choose(0);
+  goTo(4500);
+  workspace.document.undo();
+  goTo(5000);
+  expect([open(), Object.keys(workspace.state.queued)]).toEqual([1, [String(workspace.beat.parts[0]!.id)]]);
+  goTo(9000);
+  expect([open(), workspace.state.queued]).toEqual([0, {}]);
+  // Where it is the very one that plays in its place, nothing is left to wait for.
+  patterns.duplicate();
+  goTo(12_100);
+  patterns.choose(1);
+  workspace.document.undo();
+  expect([open(), workspace.state.queued]).toEqual([1, {}]);
+});
+
 test("in any order of parts, patterns, mutes, strokes and undo, what sounds in the end is what the document says", () =>
   fc.assert(
     fc.property(fc.array(fc.integer({ min: 0, max: 11 }), { minLength: 5, maxLength: 25 }), (actions) => {
