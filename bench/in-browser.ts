@@ -3,6 +3,7 @@ import type { Page } from "@playwright/test";
 import type { Beat } from "../src/core/beat/beat";
 import { startServedBrowser, waitUntilReady } from "../scripts/served-browser";
 import { manyEchoes, store } from "../tests/support/browser-store";
+import { editingRows } from "./editing-cost";
 import { recordedTimesRow } from "./recorded-times";
 import type { Row } from "./row";
 import { strokeCostRow } from "./stroke-cost";
@@ -69,6 +70,7 @@ export async function browserRows(beat: Beat, large: Beat): Promise<readonly Row
     return [
       await recordedTimesRow(served),
       await strokeCostRow(served, large, `http://localhost:${PORT}`),
+      ...(await editingRows(served, beat, large, `http://localhost:${PORT}`)),
       {
         what: "lanes with 2,000 hits while playing",
         budget: "60 frames/s, no task > 50 ms",

@@ -132,7 +132,7 @@ test("what is painted over the lanes stroke by stroke, erased and muted is to th
 
 test("a lane shows how loud it is, and no other lane does; the bar is gone when the sound is", async ({ page }) => {
   await newBeat(page);
-  const levels = page.getByRole("region", { name: "Lanes" }).locator("canvas[aria-hidden]");
+  const levels = page.getByRole("region", { name: "Lanes" }).locator("canvas[aria-hidden]").first();
   /** From the top, the rows in which something is drawn. */
   const rows = () =>
     levels.evaluate((canvas: HTMLCanvasElement) => {

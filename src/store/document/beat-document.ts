@@ -18,10 +18,13 @@ export const READ_ONLY_NOTICES = {
   "no locks": "Here the app can't tell whether another tab has this beat, so it can only be played.",
 } as const;
 
+/** @param patient what has changed sounds in the next lap at the earliest */
+type ChangeListener = (patient: boolean) => void;
+
 /** The document of an open beat: its edits, their undo, and keeping it. */
 export class BeatDocument extends Controller implements EditorListener {
   private readonly autosave: Autosave;
-  private readonly listeners = new Set<() => void>();
+  private readonly listeners = new Set<ChangeListener>();
   private askedToPersist = false;
 
   /** @param editor who this page is to the other tabs */
@@ -41,7 +44,7 @@ export class BeatDocument extends Controller implements EditorListener {
   }
 
   /** @returns the undo of the subscription; the listener hears of every change of the beat */
-  onChange(listener: () => void): () => void {
+  onChange(listener: ChangeListener): () => void {
     this.listeners.add(listener);
     return () => this.listeners.delete(listener);
   }
@@ -53,9 +56,18 @@ export class BeatDocument extends Controller implements EditorListener {
     return notice === undefined;
   }
 
-  /** Makes an edit of the player's; refused where another tab has the beat, and where it would hold too much. */
-  edit(beat: Beat, label: string, mergeKey?: string): void {
-    if (this.admits(beat)) this.replace(commit(this.state.history, beat, label, mergeKey), "");
+  /**
+   * Makes an edit of the player's; refused where another tab has the beat, and where it would hold too much.
+   * @param patient it sounds in the next lap at the earliest
+   */
+  edit(beat: Beat, label: string, mergeKey?: string, patient = false): void {
+    if (this.admits(beat)) this.replace(commit(this.state.history, beat, label, mergeKey), "", patient);
+  }
+
+  /** Makes a change that is no step of its own: nobody would want to take back it alone. */
+  amend(beat: Beat): void {
+    const { history, readOnly } = this.state;
+    if (!readOnly) this.replace({ ...history, present: beat }, "", true);
   }
 
   undo(): void {
@@ -174,7 +186,7 @@ export class BeatDocument extends Controller implements EditorListener {
       preview: undefined,
       notice,
     });
-    this.listeners.forEach((listener) => listener());
+    this.listeners.forEach((listener) => listener(false));
   }
 
   /** Where the player is in a beat that this one becomes; where the open part is gone, the first one is where it plays. */
@@ -185,7 +197,7 @@ export class BeatDocument extends Controller implements EditorListener {
     return existingPlace(beat, { ...first, patternId: otherPatterns[first.partId] ?? first.patternId });
   }
 
-  private replace(history: History<Beat>, notice: string): void {
+  private replace(history: History<Beat>, notice: string, patient = false): void {
     if (history.present === this.beat) return;
     const place = this.placeIn(history.present);
     const queued = Object.entries(this.state.queued).filter(
@@ -199,7 +211,7 @@ export class BeatDocument extends Controller implements EditorListener {
       notice: told,
       saveState: "saving",
     });
-    this.listeners.forEach((listener) => listener());
+    this.listeners.forEach((listener) => listener(patient));
     this.autosave.changed();
   }
 }

@@ -11,6 +11,7 @@ import { emptyTable, type EventTable } from "@/core/sound/event-table";
 import type { SwitchMoment } from "@/core/sound/track";
 import type { LoopSpan } from "@/core/time/loop-span";
 import type { Meter } from "@/core/time/meter";
+import { ticksToSeconds } from "@/core/time/tempo";
 import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
 import { anchorTicksAt } from "@/core/time/transport-anchor";
@@ -25,6 +26,8 @@ import { isRecorded, placeOf, SILENT_METER, spanOf, type QueuedPattern } from ".
 /** A flood of changes reaches the audio thread at most so often, and never takes more than a quarter of the page's time. */
 const TABLE_INTERVAL_MS = 40;
 const TABLE_SHARE = 4;
+/** What is struck now sounds in the next lap: several strokes may go there together. */
+const MOST_PATIENCE_MS = 400;
 
 /** What is audible at a moment. */
 export interface Audible {
@@ -79,6 +82,7 @@ export class Playback extends Controller {
   private leading: number | undefined;
   private readonly sentSpans = new Map<number, LoopSpan>();
   private tableTimer: ReturnType<typeof setTimeout> | undefined;
+  private tableDueMs = 0;
   private nextTableMs = 0;
 
   /** Joins the engine to the beat; from here on it follows every change. @returns the undo */
@@ -268,11 +272,19 @@ export class Playback extends Controller {
     this.soundsFrom.set(hitId, { run, lap });
   }
 
-  /** The beat, the region or the tempo has changed. */
-  changed(): void {
-    if (this.clickRun !== undefined || this.tableTimer !== undefined) return;
-    const waitMs = this.nextTableMs - performance.now();
-    if (waitMs <= 0) return this.sendTable();
+  /**
+   * The beat, the region or the tempo has changed.
+   * @param patient by what sounds in the next lap at the earliest
+   */
+  changed(patient = false): void {
+    if (this.clickRun !== undefined) return;
+    const nowMs = performance.now();
+    const dueMs = Math.max(this.nextTableMs, patient ? nowMs + this.patienceMs : nowMs);
+    if (this.tableTimer !== undefined && this.tableDueMs <= dueMs) return;
+    this.dropTimer();
+    if (dueMs <= nowMs) return this.sendTable();
+    this.tableDueMs = dueMs;
+    const waitMs = dueMs - nowMs;
     this.tableTimer = setTimeout(() => this.sendTable(), waitMs);
   }
 
@@ -321,6 +333,13 @@ export class Playback extends Controller {
   private soundingPlace(partId: number): PatternRef {
     const { preview } = this.state;
     return preview?.place.partId === partId ? preview.place : placeOf(this.state, partId);
+  }
+
+  /** Far less than a lap of any part. */
+  private get patienceMs(): number {
+    const laps = this.beat.parts.map(({ id }) => spanOf(this.state, placeOf(this.state, id)).lengthTicks);
+    const lapMs = 1000 * ticksToSeconds(Math.min(...laps) as Ticks, this.beat.bpm);
+    return Math.min(MOST_PATIENCE_MS, lapMs / 4);
   }
 
   private flushTable(): void {

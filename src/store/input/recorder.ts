@@ -11,6 +11,9 @@ import type { Playback } from "../engine/playback";
 import type { TransportControl } from "../engine/transport-control";
 import { Controller, type WorkspaceStore } from "../workspace/controller";
 
+/** As long as nothing else is written. */
+const ENDS_MS = 300;
+
 /** The newest hit of a pad, whose end is not known yet. */
 interface OpenHit {
   readonly place: PatternRef;
@@ -38,6 +41,9 @@ export interface RecorderDeps {
 export class Recorder extends Controller {
   /** By part and pad. */
   private readonly open = new Map<string, OpenHit>();
+  /** Hits of kits that were let go, and are not yet written so. */
+  private readonly ends: (OpenHit & { readonly lengthTicks: Ticks })[] = [];
+  private endsTimer: ReturnType<typeof setTimeout> | undefined;
   /** The step of undo that is being made: what a lap of the open part has got so far, and in which parts. */
   private step: Step = { key: "", lap: 0, parts: new Map() };
 
@@ -61,7 +67,7 @@ export class Recorder extends Controller {
     if (placed.lap < 0) return false;
     const { partId } = placed.place;
     const recording = recordings[partId] ?? startRecording(placed.place, mode);
-    const written = recordStroke(this.beat, recording, placed);
+    const written = recordStroke(this.takeEnds(), recording, placed);
     if (!this.deps.document.admits(written.beat)) return false;
     this.deps.playback.heardFrom(written.hitId, placed.run, written.soundsFromLap);
     this.set({ recordings: { ...recordings, [partId]: written.recording } });
@@ -128,7 +134,7 @@ export class Recorder extends Controller {
     this.open.delete(key);
     if (!this.isThere(open.place)) return;
     // A stroke of a kit has no end that matters once it is written; a note lasts as long as it is held.
-    const { kind } = findPart(this.beat, open.place.partId);
+    const { kind, alsoPlays } = findPart(this.beat, open.place.partId);
     if (kind === "kit" && this.state.transport.writing !== "record") return;
     const held = secondsToTicks(((timeMs - open.struckMs) / 1000) as Seconds, open.bpm);
     const lengthTicks = Math.max(STROKE_LENGTH_TICKS, held) as Ticks;
@@ -136,7 +142,28 @@ export class Recorder extends Controller {
     if (!passes.some(({ id }) => id === open.passId)) return;
     // A cymbal may be grabbed long after the stick left it, so its hit stays open for that.
     if (!choked) this.open.set(key, { ...open, cut: true });
-    this.commit(setHitLength(this.beat, open.place, open.passId, open.hitId, lengthTicks, choked));
+    if (choked || kind === "tonal" || alsoPlays !== undefined)
+      return this.commit(setHitLength(this.beat, open.place, open.passId, open.hitId, lengthTicks, choked));
+    // Nobody sees or hears how long a drum was held: it is written along with the next stroke, or at leisure.
+    this.ends.push({ ...open, lengthTicks });
+    this.endsTimer ??= setTimeout(() => this.writeEnds(), ENDS_MS);
+  }
+
+  /** Writes what is known and not written yet of how long pads were held. */
+  writeEnds(): void {
+    this.deps.document.amend(this.takeEnds());
+  }
+
+  /** The beat with what is known of how long pads were held. */
+  private takeEnds(): Beat {
+    clearTimeout(this.endsTimer);
+    this.endsTimer = undefined;
+    return this.ends.splice(0).reduce((beat, { place, passId, hitId, lengthTicks }) => {
+      const pass = this.isThere(place) && findPattern(beat, place).passes.find(({ id }) => id === passId);
+      const hit = pass && pass.hits.find(({ id }) => id === hitId);
+      const news = hit && hit.lengthTicks !== lengthTicks;
+      return news ? setHitLength(beat, place, passId, hitId, lengthTicks) : beat;
+    }, this.beat);
   }
 
   /** A lap of the open part is one step of undo, with all that is struck meanwhile in others. */
@@ -156,7 +183,8 @@ export class Recorder extends Controller {
       const counts = parts.get(part.id);
       return counts ? [{ part, counts }] : [];
     });
-    this.deps.document.edit(beat, lapLabel(lap, struck), key);
+    // What was struck was heard then; replace and takes silence others at once.
+    this.deps.document.edit(beat, lapLabel(lap, struck), key, this.state.mode === "overdub");
   }
 
   private isThere({ partId, patternId }: PatternRef): boolean {

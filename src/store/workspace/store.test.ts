@@ -13,14 +13,14 @@ describe("recording", () => {
     strike(workspace, 1, 1920 + 480 - 10);
     workspace.release({ pad: 1, timeMs: 1920 + 480 + 90, device: "keys" });
     expect(engine.hits).toEqual([0, 0, 1]);
+    // Strokes that follow each other reach the audio thread together, and how long pads were held is written at leisure.
+    await new Promise((done) => setTimeout(done, 500));
     expect(
       passesOf(workspace)[0]!.hits.map(({ played: { ticks }, lengthTicks }) => [ticks, lengthTicks].map(Math.round)),
     ).toEqual([
       [10, 60],
       [940, 200],
     ]);
-    // Changes that follow each other closely reach the audio thread together.
-    await new Promise((done) => setTimeout(done, 60));
     expect([...engine.table.ticks]).toEqual([0, 960]);
     expect([...engine.table.fromLaps]).toEqual([1, 1]);
     expect(engine.table.run).toBe(1);

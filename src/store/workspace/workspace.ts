@@ -117,8 +117,8 @@ export class Workspace extends Controller implements PadListener, CommandListene
     this.devices = new DeviceHub(store, { listener: this, playback: this.playback, repository });
     this.parts = new PartList(store, this);
     this.closers.push(
-      this.document.onChange(() => {
-        this.playback.changed();
+      this.document.onChange((patient) => {
+        this.playback.changed(patient);
         this.sounds.follow();
         this.devices.followNames();
       }),
@@ -319,6 +319,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
   async close(): Promise<void> {
     this.isClosed = true;
     this.transport.stop();
+    this.recorder.writeEnds();
     this.tempoTap.stop();
     this.eraser.stop();
     this.devices.close();

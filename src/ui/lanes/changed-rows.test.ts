@@ -4,7 +4,7 @@ import { lanesOf } from "@/core/beat/lanes";
 import { firstPlace, newBeat } from "@/core/beat/new-beat";
 import { addTonalPart } from "@/core/beat/part-edit";
 import type { Ticks } from "@/core/time/ticks";
-import { byRow, changedRows } from "./changed-rows";
+import { byRow, changedRows, type ChangedRow } from "./changed-rows";
 import { hitLayouter, layoutHits, layoutLines, wholeScale } from "./lane-layout";
 import type { LanePicture } from "./lane-painter";
 
@@ -44,26 +44,31 @@ function pictureOf(beat: Beat, more: Partial<LanePicture> = {}): LanePicture {
   };
 }
 
+const rowsOf = (...pictures: Parameters<typeof changedRows>) => changedRows(...pictures)?.map(({ row }) => row);
+
 test("a stroke changes the row of its lane, a mute that of the pad, what moves the lines or the size all of it", () => {
   const one = strike(withPass(empty));
   const before = pictureOf(one);
-  expect(changedRows(before, pictureOf(one))).toEqual([]);
-  expect(changedRows(before, pictureOf(strike(one, undefined, 7, 960)))).toEqual([7]);
+  expect(rowsOf(before, pictureOf(one))).toEqual([]);
+  expect(rowsOf(before, pictureOf(strike(one, undefined, 7, 960)))).toEqual([7]);
+  // Around it, and no more of the row: 960 of 7680 ticks, on 372 of 400 pixels.
+  const [{ fromX, toX }] = changedRows(before, pictureOf(strike(one, undefined, 3, 960)))! as [ChangedRow];
+  expect([fromX, toX]).toEqual([60.5, 60.5]);
   // The quieter of two on a line becomes hollow, and nothing else.
-  expect(changedRows(before, pictureOf(strike(one, undefined, 3, 10)))).toEqual([3]);
-  expect(changedRows(before, pictureOf(one, { silent: new Set([5]) }))).toEqual([5]);
+  expect(rowsOf(before, pictureOf(strike(one, undefined, 3, 10)))).toEqual([3]);
+  expect(rowsOf(before, pictureOf(one, { silent: new Set([5]) }))).toEqual([5]);
   expect(
-    changedRows(
+    rowsOf(
       before,
       pictureOf(one, { masked: before.lanes.map((lane) => (lane === 2 ? [{ id: 9, lane: 2, x: 40 }] : [])) }),
     ),
   ).toEqual([2]);
   expect(
-    changedRows(before, pictureOf(setFeel(one, firstPlace(one), { swing: { ratio: 0.6, unit: "1/16" } }))),
+    rowsOf(before, pictureOf(setFeel(one, firstPlace(one), { swing: { ratio: 0.6, unit: "1/16" } }))),
   ).toBeUndefined();
-  expect(changedRows(before, pictureOf(one, { heightPx: 301 }))).toBeUndefined();
+  expect(rowsOf(before, pictureOf(one, { heightPx: 301 }))).toBeUndefined();
   // A second pass fades the first one.
-  expect(changedRows(before, pictureOf(strike(withPass(one), undefined, 0, 480)))).toEqual([0, 3]);
+  expect(rowsOf(before, pictureOf(strike(withPass(one), undefined, 0, 480)))).toEqual([0, 3]);
 });
 
 test("hits that look as before keep their marks, and where none has changed the list is the same one", () => {

@@ -89,7 +89,7 @@ interface MarkFrame {
   /** By lane. */
   readonly families: readonly LaneFamily[];
   /** By pass. */
-  readonly strengths: readonly number[];
+  readonly strengths: ReadonlyMap<number, number>;
 }
 
 /** The hits of a pattern that are shown, from the oldest pass to the newest. */
@@ -115,13 +115,16 @@ export function hitLayouter(): HitLayouter {
     const frame = frameOf(lanes, pattern, scale);
     const known = frameBefore && sameFrame(frameBefore, frame);
     const heard = cachedHeard(pattern, beat.meter, monitoring);
-    const marks = heard.map((one, at) => {
-      const before = known ? marksBefore[at] : undefined;
-      if (known && one === heardBefore[at]) return before;
-      const mark = markOf(one, frame);
-      return mark && before && sameMark(mark, before) ? before : mark;
-    });
-    const still = known && sameItems(marks, marksBefore);
+    const marks = known ? marksBefore.slice(0, heard.length) : [];
+    let still = known && heard.length === heardBefore.length;
+    for (let at = 0; at < heard.length; at++) {
+      if (known && heard[at] === heardBefore[at]) continue;
+      const before = marks[at];
+      const mark = markOf(heard[at]!, frame);
+      if (known && mark && before && sameMark(mark, before)) continue;
+      if (mark !== before) still = false;
+      marks[at] = mark;
+    }
     [frameBefore, heardBefore, marksBefore] = [frame, heard, marks];
     if (still) return shownBefore;
     const shown: HitMark[] = [];
@@ -153,9 +156,10 @@ export function sameMark(a: HitMark, b: HitMark): boolean {
 function frameOf(lanes: readonly LaneInfo[], pattern: Pattern, scale: LaneScale): MarkFrame {
   const families: LaneFamily[] = [];
   for (const { id, family } of lanes) families[id] = family;
-  const strengths: number[] = [];
   const shown = openPasses(pattern);
-  shown.forEach(({ id }, index) => (strengths[id] = Math.max(0.62, 1 - 0.13 * (shown.length - 1 - index))));
+  const strengths = new Map(
+    shown.map(({ id }, index) => [id, Math.max(0.62, 1 - 0.13 * (shown.length - 1 - index))] as const),
+  );
   return { scale, wide: pxPerTick(scale), families, strengths };
 }
 
@@ -163,7 +167,7 @@ function sameFrame(a: MarkFrame, b: MarkFrame): boolean {
   return (
     sameItems(Object.values(a.scale), Object.values(b.scale)) &&
     sameItems(a.families, b.families) &&
-    sameItems(a.strengths, b.strengths)
+    sameItems([...a.strengths].flat(), [...b.strengths].flat())
   );
 }
 
@@ -179,7 +183,7 @@ function markOf(
   const endX = family === "pitch" ? x + long * wide : undefined;
   if (Math.max(x, playedX, endX ?? x) < -EDGE_PX || Math.min(x, playedX) > widthPx + EDGE_PX) return undefined;
   const size = 0.42 + 0.58 * (velocity / 127);
-  const mark = { id, lane, family, x, playedX, size, strength: strengths[passId] ?? 1, covered };
+  const mark = { id, lane, family, x, playedX, size, strength: strengths.get(passId) ?? 1, covered };
   if (endX === undefined) return mark;
   if (ticks + long <= lengthTicks) return { ...mark, endX };
   const [startX, tailX] = [x - lengthTicks * wide, endX - lengthTicks * wide];

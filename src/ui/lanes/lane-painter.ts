@@ -1,5 +1,6 @@
 import type { LaneFamily } from "@/core/beat/lanes";
 import { OUTLINES } from "../common/drum-shape";
+import type { ChangedRow } from "./changed-rows";
 import type { HitMark, LineMark, MaskedMark } from "./lane-layout";
 
 /** Of a lane's height, how much the hardest hit's radius takes. */
@@ -41,25 +42,37 @@ const FEW_ROWS = 4;
 
 /**
  * Draws the lanes: pockets and lines, then the hits with their whiskers. Hits that would cover each other are drawn once.
- * @param rows those that are drawn anew, over the picture that is there; all of them where it is left out
+ * @param rows where it is drawn anew, over the picture that is there; all of it where they are left out
  */
 export function paintLanes(
   context: CanvasRenderingContext2D,
   picture: LanePicture,
   colours: Colours,
-  rows?: readonly number[],
+  rows?: readonly ChangedRow[],
 ): void {
   const rowPx = picture.heightPx / picture.lanes.length;
   if (!rows || rows.length > FEW_ROWS) return paintRows(context, picture, colours, [...picture.lanes.keys()], rowPx);
   const edge = edgesOf(context, rowPx);
-  for (const row of rows) {
+  const wholePx = edgesOf(context, 1);
+  for (const { row, fromX, toX } of rows) {
+    // No mark is wider than a row is high.
+    const left = Math.max(0, wholePx(Math.floor(fromX - rowPx)));
+    const right = Math.min(picture.widthPx, wholePx(Math.ceil(toX + rowPx)));
     context.save();
     context.beginPath();
-    context.rect(0, edge(row), picture.widthPx, edge(row + 1) - edge(row));
+    context.rect(left, edge(row), right - left, edge(row + 1) - edge(row));
     context.clip();
-    paintRows(context, picture, colours, [row], rowPx);
+    const hits = picture.hits.with(row, marksNear(picture.hits[row]!, left - 2 * rowPx, right + 2 * rowPx));
+    paintRows(context, { ...picture, hits }, colours, [row], rowPx);
     context.restore();
   }
+}
+
+/** The marks of which something may lie in a stretch. */
+function marksNear(marks: readonly HitMark[], left: number, right: number): readonly HitMark[] {
+  return marks.filter(
+    ({ x, playedX, endX = x }) => Math.max(x, playedX, endX) >= left && Math.min(x, playedX) <= right,
+  );
 }
 
 /**
