@@ -53,6 +53,24 @@ for (const key of ["s", "x", "v", "g"]) {
 }
 await recording.screenshot({ path: "docs/screenshots/recording.png" });
 
+const hits = await openBeat("light", "Slow Harbour");
+await hits.keyboard.press("Space");
+await hits.keyboard.press("Alt+0");
+await hits.getByRole("gridcell", { name: "Shaker" }).first().click();
+await hits.keyboard.press("ArrowRight");
+await hits.keyboard.press("Enter");
+await hits.waitForTimeout(600);
+await hits.screenshot({ path: "docs/screenshots/hits.png" });
+
+const steps = await openBeat("dark", "Lantern Room");
+await steps.keyboard.press("9");
+await steps.getByRole("button", { name: "Velocity", exact: true }).click();
+await steps.keyboard.press("Insert");
+for (const key of ["z", "a", "x", "a"]) await steps.keyboard.press(key, { delay: 80 });
+await steps.getByText("Step at 1.2.000").waitFor();
+await steps.waitForTimeout(600);
+await steps.screenshot({ path: "docs/screenshots/steps.png" });
+
 const report = await openBeat("light", "Slow Harbour");
 await report.getByRole("button", { name: "Report" }).click();
 await report.getByLabel("Beside").selectOption("Hats");

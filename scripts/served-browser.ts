@@ -54,5 +54,10 @@ export async function waitUntilReady(page: Page): Promise<void> {
     .getByRole("button", { name: "Play", exact: true })
     .and(page.locator(":enabled"))
     .waitFor({ timeout: 60_000 });
-  await page.getByText(/^Making /).waitFor({ state: "detached", timeout: 120_000 });
+  // Parts say so as long as their sounds are not all there.
+  await page.waitForFunction(
+    () => document.querySelector("[aria-busy=false]") && !document.querySelector("[aria-busy=true]"),
+    undefined,
+    { timeout: 120_000 },
+  );
 }

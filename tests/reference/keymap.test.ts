@@ -1,6 +1,7 @@
 import { readFileSync } from "node:fs";
 import { usLabel } from "@/inputs/key-labels";
 import { PAD_KEYS } from "@/inputs/computer-keys";
+import { STEP_KEYS } from "@/ui/workspace/hit-keys";
 import { KEYMAP, keyShortcuts, keysInWords, bindingOf } from "@/ui/workspace/keymap";
 
 test("the README has every key that the app has, in the app's words", () => {
@@ -23,10 +24,14 @@ test("no key means two things at once", () => {
     [false, true, false],
     [true, true, false],
     [false, false, true],
+    [true, false, true],
   ]) {
     const codes = pressed(shift!, control!, alt!);
-    // Shift Space hears an echo where one is open, and else plays; Shift with a place is one of the second eight.
+    // Shift Space hears an echo where one is open, and else plays; Shift with a place is one of the second eight. Step input
+    // has arrows and Backspace to itself.
+    const stepping = STEP_KEYS.flatMap((one) => (alt || control ? [] : one.codes));
     const meant = new Set([
+      ...stepping,
       "Space",
       "Period",
       "End",

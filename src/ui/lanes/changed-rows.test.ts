@@ -4,9 +4,9 @@ import { lanesOf } from "@/core/beat/lanes";
 import { firstPlace, newBeat } from "@/core/beat/new-beat";
 import { addTonalPart } from "@/core/beat/part-edit";
 import type { Ticks } from "@/core/time/ticks";
-import { byRow, changedRows, type ChangedRow } from "./changed-rows";
+import { byRow, changedRows } from "./changed-rows";
 import { hitLayouter, layoutHits, layoutLines, wholeScale } from "./lane-layout";
-import type { LanePicture } from "./lane-painter";
+import type { ChangedRow, LanePicture } from "./lane-painter";
 
 const empty = newBeat({ id: "b", name: "B", bpm: 120 });
 

@@ -1,5 +1,5 @@
 import { sameMark, type HitMark, type MaskedMark } from "./lane-layout";
-import type { LanePicture } from "./lane-painter";
+import type { ChangedRow, LanePicture } from "./lane-painter";
 
 /** Marks by the row of their lane; those of lanes that are not shown are left out. @param lanes of each row */
 export function byRow<T extends { readonly lane: number }>(
@@ -11,13 +11,6 @@ export function byRow<T extends { readonly lane: number }>(
   lanes.forEach((lane, row) => (rowOf[lane] = row));
   for (const mark of marks) rows[rowOf[mark.lane] ?? -1]?.push(mark);
   return rows;
-}
-
-/** A row in which something differs, and from where to where. */
-export interface ChangedRow {
-  readonly row: number;
-  readonly fromX: number;
-  readonly toX: number;
 }
 
 /**

@@ -1,6 +1,5 @@
 import type { LaneFamily } from "@/core/beat/lanes";
 import { OUTLINES } from "../common/drum-shape";
-import type { ChangedRow } from "./changed-rows";
 import type { HitMark, LineMark, MaskedMark } from "./lane-layout";
 
 /** Of a lane's height, how much the hardest hit's radius takes. */
@@ -17,6 +16,13 @@ export interface LanePicture {
   readonly silent: ReadonlySet<number>;
   readonly widthPx: number;
   readonly heightPx: number;
+}
+
+/** A row in which something differs, and from where to where. */
+export interface ChangedRow {
+  readonly row: number;
+  readonly fromX: number;
+  readonly toX: number;
 }
 
 export type Colours = Readonly<Record<"paper" | "rule" | "rule-strong" | "ink" | "pocket" | LaneFamily, string>>;

@@ -6,7 +6,7 @@ import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./passes.module.scss";
 
 /** Takes of one recording, of which one sounds: step through them, keep one or several, drop the rest. */
-export function TakesRow({ takes, open }: { readonly takes: readonly Pass[]; readonly open: boolean }) {
+export default function TakesRow({ takes, open }: { readonly takes: readonly Pass[]; readonly open: boolean }) {
   const workspace = useWorkspace();
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const index = takes.findIndex(({ muted }) => !muted);

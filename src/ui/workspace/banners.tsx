@@ -8,7 +8,7 @@ import { useOpened, useWorkspace, useWorkspaceState } from "./use-workspace";
 import styles from "./workspace.module.scss";
 
 /** What the player has to know before playing on; nothing when all is well. */
-export function Banners() {
+export default function Banners() {
   const memoryReason = useWorkspaceState((state) => state.memoryReason);
   return (
     <div className={styles.banners} role="status">

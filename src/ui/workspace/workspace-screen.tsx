@@ -10,7 +10,6 @@ import { RepeatRow } from "../repeat/repeat-row";
 import type { Theme } from "../theme/theme-cookie";
 import { TimingPanel } from "../timing/timing-panel";
 import { TopStrip } from "../transport/top-strip";
-import { Banners } from "./banners";
 import { Notice } from "./notice";
 import { ViewChoice } from "./view-choice";
 import { useTitle } from "./use-title";
@@ -22,6 +21,8 @@ import styles from "./workspace.module.scss";
 
 /** Not looked at when a beat is opened, and fetched when they are. */
 const InputsView = dynamic(() => import("../inputs/inputs-view"), { ssr: false });
+/** Seldom anything. */
+const Banners = dynamic(() => import("./banners"), { ssr: false });
 const HitsView = dynamic(() => import("../hits/hits-view"), { ssr: false });
 const TimingReport = dynamic(() => import("../report/timing-report"), { ssr: false });
 
