@@ -1,6 +1,7 @@
 import { expect } from "@playwright/test";
 import { addPart, exportBeat, newBeat, setNumber, untilReady } from "./support/app";
 import { connectMidi, installFakeMidi, plug, send } from "./support/fake-midi";
+import { playOn } from "./support/loudspeaker";
 import { emptyTap, installTap, readTap, waitForSound } from "./support/tap";
 import { test } from "./support/test";
 import { violations } from "./support/violations";
@@ -51,7 +52,7 @@ test("a bass is added to the loop: its keys sound their notes, as long as they a
   await page.keyboard.press("Enter");
   await expect(page.getByText("Recording", { exact: true })).toBeVisible();
   await page.keyboard.down("KeyZ");
-  await page.waitForTimeout(400);
+  await playOn(page, 400);
   await page.keyboard.up("KeyZ");
   await expect(page.getByText("1 hit", { exact: true })).toBeVisible();
   await page.keyboard.press("Enter");

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import * as edits from "./edit";
-import { commit, redo, startHistory, undo } from "./history";
+import { amend, commit, redo, startHistory, undo } from "./history";
 import { newBeat } from "./new-beat";
 
 describe("history", () => {
@@ -48,4 +48,17 @@ describe("history", () => {
     const empty = startHistory(1);
     expect([undo(empty), redo(empty)]).toEqual([empty, empty]);
   });
+});
+
+test("what is amended is in every step on either side that has it, and is no step of its own", () => {
+  const withText = (text: string) => (document: string) => document.replace("a", text);
+  let history = commit(commit(commit(startHistory("-"), "a", "A"), "ab", "B"), "abc", "C");
+  history = undo(history);
+  const amended = amend(history, withText("A"));
+  expect(amended.present).toBe("Ab");
+  expect(undo(amended).present).toBe("A");
+  expect(undo(undo(amended)).present).toBe("-");
+  expect(redo(amended).present).toBe("Abc");
+  expect(amended.past).toHaveLength(2);
+  expect(amend(amended, withText("A"))).toEqual(amended);
 });

@@ -32,6 +32,27 @@ export function commit<T>(history: History<T>, document: T, label: string, merge
   return { past, present: document, future: [] };
 }
 
+/**
+ * Changes the present, and the steps on either side for as long as they have what is changed: it is no step of its own, and
+ * taking back something else does not take it back.
+ * @param edit gives the same document back where there is nothing to change
+ */
+export function amend<T>({ past, present, future }: History<T>, edit: (document: T) => T): History<T> {
+  const next = edit(present);
+  if (next === present) return { past, present, future };
+  return { past: amended(past.toReversed(), edit).toReversed(), present: next, future: amended(future, edit) };
+}
+
+function amended<T>(steps: readonly HistoryStep<T>[], edit: (document: T) => T): readonly HistoryStep<T>[] {
+  const changed = [...steps];
+  for (const [index, step] of steps.entries()) {
+    const document = edit(step.document);
+    if (document === step.document) break;
+    changed[index] = { ...step, document };
+  }
+  return changed;
+}
+
 /** @returns the history one step back, the same one when there is none */
 export function undo<T>({ past, present, future }: History<T>): History<T> {
   const step = past.at(-1);

@@ -1,7 +1,7 @@
 import type { Beat, PatternRef } from "@/core/beat/beat";
 import { renameBeat } from "@/core/beat/edit";
 import { nearlyFull, tooFull } from "@/core/beat/fullness";
-import { commit, redo, startHistory, undo, type History } from "@/core/beat/history";
+import { amend, commit, redo, startHistory, undo, type History } from "@/core/beat/history";
 import { putBack } from "@/core/beat/kept-pass";
 import { firstPlace } from "@/core/beat/new-beat";
 import { existingPlace } from "@/core/beat/pattern-edit";
@@ -64,10 +64,13 @@ export class BeatDocument extends Controller implements EditorListener {
     if (this.admits(beat)) this.replace(commit(this.state.history, beat, label, mergeKey), "", patient);
   }
 
-  /** Makes a change that is no step of its own: nobody would want to take back it alone. */
-  amend(beat: Beat): void {
-    const { history, readOnly } = this.state;
-    if (!readOnly) this.replace({ ...history, present: beat }, "", true);
+  /**
+   * Makes a change that is no step of its own, in every step that has what is changed.
+   * @param edit gives the same beat back where there is nothing to change
+   * @param patient it sounds in the next lap at the earliest
+   */
+  amend(edit: (beat: Beat) => Beat, patient: boolean): void {
+    if (!this.state.readOnly) this.replace(amend(this.state.history, edit), "", patient);
   }
 
   undo(): void {

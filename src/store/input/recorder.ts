@@ -11,6 +11,12 @@ import type { Playback } from "../engine/playback";
 import type { TransportControl } from "../engine/transport-control";
 import { Controller, type WorkspaceStore } from "../workspace/controller";
 
+/** A hit whose end is known. */
+interface HeldHit extends Pick<OpenHit, "place" | "passId" | "hitId"> {
+  readonly lengthTicks: Ticks;
+  readonly choked: boolean;
+}
+
 /** As long as nothing else is written. */
 const ENDS_MS = 300;
 
@@ -42,7 +48,7 @@ export class Recorder extends Controller {
   /** By part and pad. */
   private readonly open = new Map<string, OpenHit>();
   /** Hits of kits that were let go, and are not yet written so. */
-  private readonly ends: (OpenHit & { readonly lengthTicks: Ticks })[] = [];
+  private readonly ends: HeldHit[] = [];
   private endsTimer: ReturnType<typeof setTimeout> | undefined;
   /** The step of undo that is being made: what a lap of the open part has got so far, and in which parts. */
   private step: Step = { key: "", lap: 0, parts: new Map() };
@@ -66,8 +72,9 @@ export class Recorder extends Controller {
     if (placed.lap < 0) this.keepPickUp(placed);
     if (placed.lap < 0) return false;
     const { partId } = placed.place;
+    this.writeEnds();
     const recording = recordings[partId] ?? startRecording(placed.place, mode);
-    const written = recordStroke(this.takeEnds(), recording, placed);
+    const written = recordStroke(this.beat, recording, placed);
     if (!this.deps.document.admits(written.beat)) return false;
     this.deps.playback.heardFrom(written.hitId, placed.run, written.soundsFromLap);
     this.set({ recordings: { ...recordings, [partId]: written.recording } });
@@ -138,32 +145,20 @@ export class Recorder extends Controller {
     if (kind === "kit" && this.state.transport.writing !== "record") return;
     const held = secondsToTicks(((timeMs - open.struckMs) / 1000) as Seconds, open.bpm);
     const lengthTicks = Math.max(STROKE_LENGTH_TICKS, held) as Ticks;
-    const { passes } = findPattern(this.beat, open.place);
-    if (!passes.some(({ id }) => id === open.passId)) return;
     // A cymbal may be grabbed long after the stick left it, so its hit stays open for that.
     if (!choked) this.open.set(key, { ...open, cut: true });
-    if (choked || kind === "tonal" || alsoPlays !== undefined)
-      return this.commit(setHitLength(this.beat, open.place, open.passId, open.hitId, lengthTicks, choked));
+    this.ends.push({ ...open, lengthTicks, choked });
     // Nobody sees or hears how long a drum was held: it is written along with the next stroke, or at leisure.
-    this.ends.push({ ...open, lengthTicks });
-    this.endsTimer ??= setTimeout(() => this.writeEnds(), ENDS_MS);
+    if (choked || kind === "tonal" || alsoPlays !== undefined) this.writeEnds();
+    else this.endsTimer ??= setTimeout(() => this.writeEnds(), ENDS_MS);
   }
 
-  /** Writes what is known and not written yet of how long pads were held. */
+  /** Writes what is known and not written yet of how long pads were held: it belongs to the strokes' own steps of undo. */
   writeEnds(): void {
-    this.deps.document.amend(this.takeEnds());
-  }
-
-  /** The beat with what is known of how long pads were held. */
-  private takeEnds(): Beat {
     clearTimeout(this.endsTimer);
     this.endsTimer = undefined;
-    return this.ends.splice(0).reduce((beat, { place, passId, hitId, lengthTicks }) => {
-      const pass = this.isThere(place) && findPattern(beat, place).passes.find(({ id }) => id === passId);
-      const hit = pass && pass.hits.find(({ id }) => id === hitId);
-      const news = hit && hit.lengthTicks !== lengthTicks;
-      return news ? setHitLength(beat, place, passId, hitId, lengthTicks) : beat;
-    }, this.beat);
+    const ends = this.ends.splice(0);
+    if (ends.length > 0) this.deps.document.amend((beat) => ends.reduce(ended, beat), this.state.mode === "overdub");
   }
 
   /** A lap of the open part is one step of undo, with all that is struck meanwhile in others. */
@@ -190,4 +185,12 @@ export class Recorder extends Controller {
   private isThere({ partId, patternId }: PatternRef): boolean {
     return knownPart(this.beat, partId)?.patterns.some(({ id }) => id === patternId) ?? false;
   }
+}
+
+/** A beat with the end of a hit; the same one where the hit is not there, or ends so already. */
+function ended(beat: Beat, { place, passId, hitId, lengthTicks, choked }: HeldHit): Beat {
+  const pattern = knownPart(beat, place.partId)?.patterns.find(({ id }) => id === place.patternId);
+  const hit = pattern?.passes.find(({ id }) => id === passId)?.hits.findLast(({ id }) => id === hitId);
+  const news = hit && (hit.lengthTicks !== lengthTicks || choked !== (hit.choked ?? false));
+  return news ? setHitLength(beat, place, passId, hitId, lengthTicks, choked) : beat;
 }
