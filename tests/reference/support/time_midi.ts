@@ -11,6 +11,13 @@ const ways = [
   (bytes: Uint8Array) => retimeMidi(bytes, { grid: "1/16", strength: 1, reach: 1 }, { swing }),
 ];
 
+/** Of several runs the least: a busy machine only ever adds. What is soon done need not be done again. */
+function leastMilliseconds(work: () => unknown): number {
+  let least = Infinity;
+  for (let run = 0; run < 3 && least > 300; run++) least = Math.min(least, millisecondsOf(work));
+  return least;
+}
+
 function millisecondsOf(work: () => unknown): number {
   const start = process.cpuUsage();
   try {
@@ -24,5 +31,5 @@ function millisecondsOf(work: () => unknown): number {
 
 for (const path of process.argv.slice(2)) {
   const bytes = new Uint8Array(readFileSync(path));
-  console.log(JSON.stringify(ways.map((way) => millisecondsOf(() => way(bytes)))));
+  console.log(JSON.stringify(ways.map((way) => leastMilliseconds(() => way(bytes)))));
 }
