@@ -1,10 +1,10 @@
-import type { Beat, Hit, Pass, PatternRef } from "../beat/beat";
+import { patternLengthTicks, type Beat, type Hit, type Pass, type PatternRef } from "../beat/beat";
 import { editPattern, findPattern, numberHit, setBars, type NewHit } from "../beat/edit";
 import { removeHits } from "../beat/pass-edit";
 import { barTicks, beatTicks, type Meter } from "../time/meter";
 import type { Ticks } from "../time/ticks";
 import { cachedHeard } from "../timing/heard";
-import type { HeardHit } from "../timing/heard-hit";
+import { isBeyond, type HeardHit } from "../timing/heard-hit";
 import type { HitIds } from "./hand-change";
 import type { Written } from "./write-hits";
 
@@ -104,12 +104,10 @@ export function copyBar(beat: Beat, place: PatternRef, bar: number): Written {
 /** Twice as long, and what it has once more behind. @throws CoreError "bad-value" above 2000 bars */
 export function doubleLoop(beat: Beat, place: PatternRef): Beat {
   const pattern = findPattern(beat, place);
-  const length = pattern.bars * barTicks(beat.meter);
+  const length = patternLengthTicks(pattern, beat.meter);
   const longer = setBars(beat, place, pattern.bars * 2);
   // What was silent behind the end makes room for the copy.
-  const behind = pattern.passes
-    .flatMap(({ hits }) => hits)
-    .filter(({ played, start }) => (start?.ticks ?? played.ticks) >= length);
+  const behind = pattern.passes.flatMap(({ hits }) => hits).filter((hit) => isBeyond(hit, length));
   const gone = new Set(behind.map(({ id }) => id));
   const cleared = removeHits(longer, place, ({ id }) => gone.has(id));
   const kept = findPattern(cleared, place).passes.flatMap(({ hits }) => hits);

@@ -19,7 +19,8 @@ import { dragTarget, dropHits } from "./drag-hits";
 import { changeHits, returnHits } from "./hand-change";
 import { flattenHits, moveByBeats, moveByLines, moveHeard, moveToLanes } from "./move-hits";
 import { cutAtEnd, endOnLines, setLength, stretchBy } from "./stretch-hits";
-import { accentHits, compressVelocity, loosenVelocity, rampVelocity, scaleVelocity, shiftVelocity } from "./weigh-hits";
+import { changeTyped } from "./typed-change";
+import { accentHits, compressVelocity, loosenVelocity, rampVelocity, shiftVelocity } from "./weigh-hits";
 import { writeHits, WRITTEN } from "./write-hits";
 
 const empty = newBeat({ id: "e", name: "Edits" });
@@ -125,10 +126,11 @@ test("keep takes along what hands made, and a point is gone back to exactly", ()
   expect(after(returnToPoint(further, place, pattern(kept).points![0]!.id))).toEqual(after(beat));
 });
 
-test("velocities are scaled, pressed together, loosened, ramped, and accented by the lines of the bar", () => {
+test("velocities are typed, pressed together, loosened, ramped, and accented by the lines of the bar", () => {
   const beat = played([2, 0, 40], [2, 240, 80], [2, 480, 120], [2, 3840, 60]);
   const four = all(beat);
-  expect(velocities(scaleVelocity(beat, place, four, 0.5))).toEqual([20, 40, 60, 30]);
+  expect(velocities(changeTyped(beat, place, four, "velocity", "50%"))).toEqual([20, 40, 60, 30]);
+  expect(velocities(changeTyped(beat, place, four, "velocity", "62"))).toEqual([62, 62, 62, 62]);
   expect(velocities(compressVelocity(beat, place, four, 0.5))).toEqual([58, 78, 98, 68]);
   const loose = velocities(loosenVelocity(beat, place, four, 10, 7));
   expect(loose).not.toEqual(velocities(beat));

@@ -11,8 +11,7 @@ import { parseLength, parseOffset, parsePlace, parseVelocity, type EntryFrame } 
 import { parseLane } from "./typed-lane";
 
 /** What can be typed of a hit. */
-export const TYPED_FIELDS = ["place", "lane", "velocity", "length", "offset"] as const;
-export type TypedField = (typeof TYPED_FIELDS)[number];
+export type TypedField = "place" | "lane" | "velocity" | "length" | "offset";
 
 /**
  * Changes hits as it was typed: each by itself where the entry counts from what it is now; a place is the first one's, and

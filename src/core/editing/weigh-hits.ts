@@ -8,19 +8,9 @@ import { levelOf, type HeardHit } from "../timing/heard-hit";
 import { editLines, nearestLine } from "./edit-lines";
 import { changeHits, type HitIds } from "./hand-change";
 
-/** All to one velocity, 1..127. */
-export function setVelocity(beat: Beat, place: PatternRef, ids: HitIds, velocity: number): Beat {
-  return changeHits(beat, place, ids, () => ({ velocity }));
-}
-
 /** Each so much louder, or softer where negative; none leaves 1..127. */
 export function shiftVelocity(beat: Beat, place: PatternRef, ids: HitIds, by: number): Beat {
   return changeHits(beat, place, ids, ({ hit }) => ({ velocity: levelOf(hit) + by }));
-}
-
-/** @param factor above 0; 1 leaves all as it is */
-export function scaleVelocity(beat: Beat, place: PatternRef, ids: HitIds, factor: number): Beat {
-  return changeHits(beat, place, ids, ({ hit }) => ({ velocity: levelOf(hit) * factor }));
 }
 
 /** Towards the middle of them. @param share of the way, 0..1 */

@@ -1,10 +1,18 @@
-import { addHits, addPass } from "@/core/beat/edit";
+import { addHits, addPass, editPass } from "@/core/beat/edit";
 import { firstPlace, newBeat } from "@/core/beat/new-beat";
 import { seededRandom } from "@/core/random";
 import type { Ticks } from "@/core/time/ticks";
 import { cachedHeard } from "@/core/timing/heard";
 import type { Workspace } from "../workspace/workspace";
-import { FRAMES_PER_MS, hitsOf, LAP_MS, session, takeTestTime } from "../../../tests/support/session";
+import {
+  FRAMES_PER_MS,
+  hitsOf,
+  LAP_MS,
+  passesOf,
+  patternsOf,
+  session,
+  takeTestTime,
+} from "../../../tests/support/session";
 import { newRepository } from "../../../tests/support/open-workspace";
 import { Clipboard } from "./clipboard";
 
@@ -61,7 +69,7 @@ test("five hundred edits while the loop runs: what stays where it is sounds once
     const way = Math.floor(random() * 6);
     if (way < 3) workspace.hits.moveByTicks(40 * Math.floor(random() * 192));
     else if (way === 3) workspace.hits.moveByLanes(random() < 0.5 ? 1 : -1);
-    else if (way === 4) workspace.hits.setVelocity(1 + Math.floor(random() * 127));
+    else if (way === 4) workspace.hits.shiftVelocity(Math.floor(random() * 120) - 60, `weigh ${edit}`);
     else if (random() < 0.7) workspace.document.undo();
     else workspace.document.redo();
     note(ms);
@@ -105,7 +113,7 @@ test("nudges are one step of undo, other edits one each; while recording no hit 
   play(0, 500);
   workspace.lanes.select([id]);
   for (let nudge = 0; nudge < 5; nudge++) workspace.hits.moveByMs(1);
-  workspace.hits.setVelocity(40);
+  workspace.hits.shiftVelocity(-50, "weigh");
   play(1, 1500);
   goTo(1600);
   const labels = () => workspace.state.history.past.map(({ label }) => label);
@@ -170,6 +178,27 @@ test("what was copied is pasted into another pattern, where playback is, and fro
     texts.set(key, spoilt);
     expect(await new Clipboard(storage).read()).toBeUndefined();
   }
+});
+
+test("what can't be copied is not cut; a loop that would be too long is not doubled", () => {
+  const { workspace } = open([[2, 250]]);
+  const [id] = hitsOf(workspace).map((hit) => hit.id) as [number];
+  const silent = editPass(workspace.beat, firstPlace(workspace.beat), passesOf(workspace)[0]!.id, (pass) => ({
+    ...pass,
+    hits: pass.hits.map((hit) => ({ ...hit, masked: true as const })),
+  }));
+  workspace.document.edit(silent, "Mask");
+  workspace.lanes.select([id]);
+  workspace.hits.cut();
+  expect(hitsOf(workspace)).toHaveLength(1);
+  workspace.hits.unmask();
+  expect(placesOf(workspace).get(id)).toBe(250);
+  workspace.setBars(1001);
+  workspace.hits.doubleLoop();
+  expect([patternsOf(workspace.beat)[0]!.bars, workspace.state.notice]).toEqual([
+    1001,
+    "A loop has 2000 bars at the most.",
+  ]);
 });
 
 test("step input: strokes made together are one step, one pad twice is two; it is taken back by key and by undo, and ties", () => {

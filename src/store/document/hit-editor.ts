@@ -1,6 +1,7 @@
 import type { Beat, Lane, PatternRef } from "@/core/beat/beat";
 import { findPart, findPattern } from "@/core/beat/edit";
 import { findLane, shownLanes } from "@/core/beat/lanes";
+import { MAX_BARS } from "@/core/beat/new-beat";
 import { removeHits } from "@/core/beat/pass-edit";
 import { pasteHits, copyHits } from "@/core/editing/clip";
 import { copyBar, doubleLoop, halveLoop, repeatHits } from "@/core/editing/copy-hits";
@@ -25,7 +26,7 @@ import type { BeatDocument } from "./beat-document";
 import type { Clipboard } from "./clipboard";
 
 /** How hard a hit is that is written with the pointer; as a key strikes without accent. */
-export const WRITTEN_VELOCITY = 100;
+const WRITTEN_VELOCITY = 100;
 
 export interface HitEditorDeps {
   readonly document: BeatDocument;
@@ -90,18 +91,10 @@ export class HitEditor extends Controller {
 
   // ---- how hard, how long
 
-  setVelocity(velocity: number, gesture?: string): void {
-    this.change("Velocity of", (beat, place, ids) => levels.setVelocity(beat, place, ids, velocity), gesture);
-  }
-
   shiftVelocity(by: number, gesture?: string): void {
     const shift = (beat: Beat, place: PatternRef, ids: HitIds) => levels.shiftVelocity(beat, place, ids, by);
     if (gesture) this.change("Velocity of", shift, gesture);
     else this.nudge("Velocity of", shift);
-  }
-
-  scaleVelocity(factor: number): void {
-    this.change("Scale", (beat, place, ids) => levels.scaleVelocity(beat, place, ids, factor));
   }
 
   /** Half way to the middle of them. */
@@ -111,15 +104,6 @@ export class HitEditor extends Controller {
 
   loosenVelocity(by: number, seed: number): void {
     this.change("Loosen", (beat, place, ids) => levels.loosenVelocity(beat, place, ids, by, seed));
-  }
-
-  /** A line of velocities through time. */
-  ramp(...ends: [from: { ticks: Ticks; velocity: number }, to: { ticks: Ticks; velocity: number }]): void {
-    this.change("Ramp over", (beat, place, ids) => levels.rampVelocity(beat, place, ids, ...ends));
-  }
-
-  setLength(lengthTicks: Ticks, gesture?: string): void {
-    this.change("Length of", (beat, place, ids) => lengths.setLength(beat, place, ids, lengthTicks), gesture);
   }
 
   stretchBy(byTicks: number, gesture?: string): void {
@@ -193,16 +177,17 @@ export class HitEditor extends Controller {
 
   // ---- more of the same
 
-  copy(): void {
+  /** @returns false where nothing is chosen that is heard */
+  copy(): boolean {
     const clip = copyHits(this.beat, this.state.place, this.chosen);
-    if (!clip) return this.set({ notice: "Nothing is chosen that could be copied." });
-    this.deps.clipboard.write(clip);
-    this.set({ notice: `Copied ${countOf(clip.hits.length)}` });
+    if (clip) this.deps.clipboard.write(clip);
+    this.set({ notice: clip ? `Copied ${countOf(clip.hits.length)}` : "Nothing is chosen that could be copied." });
+    return clip !== undefined;
   }
 
+  /** What could not be copied stays. */
   cut(): void {
-    this.copy();
-    this.remove();
+    if (this.copy()) this.remove();
   }
 
   /** @param where at their old places, or from the line on that is being heard or that the focus is on */
@@ -229,6 +214,8 @@ export class HitEditor extends Controller {
   }
 
   doubleLoop(): void {
+    const { bars } = findPattern(this.beat, this.state.place);
+    if (2 * bars > MAX_BARS) return this.set({ notice: `A loop has ${MAX_BARS} bars at the most.` });
     this.deps.document.edit(doubleLoop(this.beat, this.state.place), "Double the loop");
   }
 
@@ -256,7 +243,7 @@ export class HitEditor extends Controller {
     this.apply("Let sound", unmaskHits);
   }
 
-  /** The chosen hits; what was undone meanwhile is not among them. */
+  /** The chosen hits; ids of those that are gone meanwhile change nothing. */
   get chosen(): HitIds {
     return new Set(this.state.selected);
   }

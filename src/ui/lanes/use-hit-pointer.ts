@@ -18,7 +18,11 @@ interface Press {
   /** It is held at the end of a note. */
   readonly atEnd: boolean;
   readonly touch: boolean;
+  /** What is written while it lasts is one step of undo. */
+  readonly gesture: string;
 }
+
+let presses = 0;
 
 export interface Box {
   readonly x: number;
@@ -61,7 +65,7 @@ export function useHitPointer(rows: HitRows, scale: LaneScale, onMenu: (hit: Hit
     const touch = event.pointerType === "touch";
     const hit = hitNear(rows, x, y, touch);
     const atEnd = hit?.endX !== undefined && x >= Math.max(hit.endX - HIT_END_PX, hit.x + HIT_END_PX);
-    press.current = { x, y, hit, atEnd, touch };
+    press.current = { x, y, hit, atEnd, touch, gesture: `write ${++presses}` };
     if (touch && hit) timer.current = setTimeout(() => (end(), onMenu(hit)), LONG_PRESS_MS);
   };
   const move = (event: PointerEvent) => {
@@ -90,7 +94,7 @@ export function useHitPointer(rows: HitRows, scale: LaneScale, onMenu: (hit: Hit
     const line = pad && workspace.hits.lineAt(pad.id, toTicks(x, scale));
     if (line === undefined || line === wrote.current) return;
     wrote.current = line;
-    workspace.hits.write(pad!.id, toTicks(x, scale), `write ${from.x} ${from.y}`);
+    workspace.hits.write(pad!.id, toTicks(x, scale), from.gesture);
   };
   const click = ({ hit }: Press, event: PointerEvent) => {
     const { selected } = workspace.state;

@@ -12,7 +12,7 @@ import { pxPerTick, toTicks, toX, type LaneScale } from "./lane-layout";
 import styles from "./lanes.module.scss";
 import { useLaneScale } from "./use-lane-scale";
 
-export const VELOCITY_STRIP_PX = 64;
+const VELOCITY_STRIP_PX = 64;
 /** So near a bar the pointer draws it. */
 const NEAR_PX = 5;
 
