@@ -22,6 +22,8 @@ const config: NextConfig = {
   reactStrictMode: true,
   // Its threads are started by the names of its files.
   serverExternalPackages: ["piscina"],
+  // The same library without what only old browsers need.
+  turbopack: { resolveAlias: { dexie: "dexie/dist/modern/dexie.min.mjs" } },
   // `npm test` checks the types by themselves; once more with every build would only take time.
   typescript: { ignoreBuildErrors: true },
   sassOptions: { quietDeps: true, silenceDeprecations: ["import", "global-builtin", "color-functions", "if-function"] },

@@ -86,18 +86,22 @@ const bundle = (source, outfile, more = {}) =>
     ...more,
   });
 
-/** The icons that the interface has, as components of a few bytes each: those of the library's own package are ten times as large. */
+/**
+ * The icons that the interface has, as components of a few bytes each: those of the library's own package are ten times as
+ * large. A file each, so that a view brings its own along.
+ */
 async function makeIcons(names) {
-  const components = await Promise.all(
+  const folder = "src/ui/common/generated/icons";
+  await mkdir(folder, { recursive: true });
+  await Promise.all(
     names.map(async (name) => {
       const svg = await readFile(`node_modules/bootstrap-icons/icons/${name}.svg`, "utf8");
       const shapes = /<svg[^>]*>([\s\S]*)<\/svg>/.exec(svg)[1].trim().replaceAll("fill-rule", "fillRule");
       const component = name.replace(/(^|-)(\w)/g, (_, __, letter) => letter.toUpperCase());
-      return `export const ${component} = icon(<>${shapes.replaceAll(/\n\s*/g, "")}</>);`;
+      const made = `export const ${component} = icon(<>${shapes.replaceAll(/\n\s*/g, "")}</>);`;
+      await writeFile(`${folder}/${name}.tsx`, `import { icon } from "../../icon";\n\n${made}\n`);
     }),
   );
-  await mkdir("src/ui/common/generated", { recursive: true });
-  await writeFile("src/ui/common/generated/icons.tsx", `import { icon } from "../icon";\n\n${components.join("\n")}\n`);
 }
 
 await makeIcons(ICONS);

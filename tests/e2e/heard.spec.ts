@@ -2,6 +2,8 @@ import { expect, type Page } from "@playwright/test";
 import type { Beat } from "@/core/beat/beat";
 import { addHits, addPass, findPattern, setFeel } from "@/core/beat/edit";
 import { firstPlace, newBeat as emptyBeat } from "@/core/beat/new-beat";
+import { addAlternate } from "@/core/beat/alternate";
+import { clearPattern } from "@/core/beat/pass-edit";
 import { addPattern } from "@/core/beat/pattern-edit";
 import { DRUM_IDS } from "@/core/drums";
 import { STROKE_LENGTH_TICKS } from "@/core/record/record-stroke";
@@ -159,4 +161,46 @@ test("what is erased is what is heard there: as played, a hit goes from where it
   // In the lap of the erasing it was on its way to the loudspeaker; no later lap has it.
   const strokes = strokesMs(await readTap(page));
   expect(strokes.map((ms) => Math.round((ms - strokes[0]!) / BAR_MS))).toEqual([0, 1, 2, 3]);
+});
+
+test("an alternate is swapped with its original by one key while the loop runs: in step, no stroke lost or doubled, and one is kept", async ({
+  page,
+}) => {
+  const { beat, one } = twoPatterns();
+  const onBeats = withSticks(beat, one, "1/4", [0, 960, 1920, 2880]);
+  const { beat: pair, place: alternate } = addAlternate(onBeats, one);
+  await withoutClick(page, withSticks(clearPattern(pair, alternate), alternate, "1/8", [480, 1440, 2400, 3360]));
+  await page.keyboard.press("Space");
+  // A quarter of a beat after a stroke of either, and before the next one.
+  for (const halfBeats of [5, 10, 17]) {
+    await waitForSound(page, halfBeats * 250 + 125);
+    await page.keyboard.press("Shift+Backquote");
+  }
+  await waitForSound(page, 24 * 250);
+  await page.keyboard.press("Space");
+  const strokes = strokesMs(await readTap(page));
+  // In halves of a beat: always two, but for the three changes, which are one or three.
+  const gaps = strokes.slice(1).map((ms, index) => (ms - strokes[index]!) / 250);
+  expect(gaps.every((gap) => Math.abs(gap - Math.round(gap)) < 0.03)).toBe(true);
+  const halves = gaps.map((gap) => Math.round(gap));
+  expect(halves.filter((gap) => gap !== 2).every((gap) => gap === 1 || gap === 3)).toBe(true);
+  expect(halves.filter((gap) => gap !== 2)).toHaveLength(3);
+  expect(halves.length).toBeGreaterThan(9);
+
+  const vary = page.getByRole("group", { name: "Vary the pattern" });
+  await expect(vary.getByText("4 moved")).toBeVisible();
+  await expect(vary.getByRole("button", { name: "Alternate" })).toHaveAttribute("aria-pressed", "true");
+  await vary.getByRole("button", { name: "Fill the last half bar" }).click();
+  await expect(vary.getByText(/added/)).toBeVisible();
+  await page.getByRole("button", { name: "Side stick silent in this pattern" }).click();
+  await expect(vary.getByText(/1 lane silent/)).toBeVisible();
+  await vary.getByRole("button", { name: "Keep this one" }).click();
+  await expect(vary.getByRole("button", { name: "Make an alternate" })).toBeVisible();
+  const kept = (await exportBeat(page)).parts[0]!.patterns;
+  expect(kept.map(({ name, silentLanes }) => [name, silentLanes])).toEqual([
+    ["Pattern 1", [SIDE_STICK]],
+    ["Pattern 2", undefined],
+  ]);
+  await page.keyboard.press("Control+z");
+  await expect(vary.getByRole("button", { name: "Original" })).toBeVisible();
 });

@@ -98,6 +98,10 @@ export interface Pattern extends Feel {
   readonly passes: readonly Pass[];
   /** Named states of its timing to go back to, oldest first. */
   readonly points?: readonly TimingPoint[];
+  /** It is the alternate of that pattern of its part, which is none itself. */
+  readonly alternateOf?: number;
+  /** What lies on these lanes is kept, and silent in this pattern. */
+  readonly silentLanes?: readonly Lane[];
 }
 
 /** Where every hit started from when a state of the timing was kept. */

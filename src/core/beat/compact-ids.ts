@@ -49,5 +49,7 @@ function compactPattern(pattern: Pattern, now: ReadonlyMap<number, number>): Pat
     ...(pass.take !== undefined && { take: now.get(pass.take)! }),
     hits: pass.hits.map((hit) => numberHit(hit, now.get(hit.id)!)),
   }));
-  return { ...pattern, id: now.get(pattern.id)!, passes, ...(points && { points }) };
+  const { id, alternateOf } = pattern;
+  const pair = alternateOf !== undefined && { alternateOf: now.get(alternateOf)! };
+  return { ...pattern, id: now.get(id)!, passes, ...(points && { points }), ...pair };
 }

@@ -57,11 +57,7 @@ export function setBars(beat: Beat, place: PatternRef, bars: number): Beat {
 
 /** Swing, groove, looseness and the pads' shares; what is given as undefined goes. */
 export function setFeel(beat: Beat, place: PatternRef, change: { [Key in keyof Feel]: Feel[Key] | undefined }): Beat {
-  return editPattern(beat, place, (pattern) => {
-    const next = { ...pattern, ...change };
-    for (const key of Object.keys(change) as (keyof Feel)[]) if (next[key] === undefined) delete next[key];
-    return next as Pattern;
-  });
+  return editPattern(beat, place, (pattern) => withoutUndefined({ ...pattern, ...change }));
 }
 
 /** @returns the beat with an empty pass on top of the stack, and the pass's id */
@@ -179,9 +175,9 @@ export function setTonal(beat: Beat, partId: number, change: TonalChange): Beat 
   });
 }
 
-/** A part as it is written: fields that are given as undefined are not there. */
-export function withoutUndefined(part: object): Part {
-  return Object.fromEntries(Object.entries(part).filter(([, value]) => value !== undefined)) as unknown as Part;
+/** A part or a pattern as it is written: fields that are given as undefined are not there. */
+export function withoutUndefined<T extends Part | Pattern>(from: object): T {
+  return Object.fromEntries(Object.entries(from).filter(([, value]) => value !== undefined)) as unknown as T;
 }
 
 export function editPart(beat: Beat, partId: number, edit: (part: Part) => Part): Beat {

@@ -75,10 +75,12 @@ function withPatternFor(
   const known = patternIds.get(place.patternId) ?? place.patternId;
   if (part.patterns.some(({ id }) => id === known)) return { beat, place: { partId: part.id, patternId: known } };
   const patternId = beat.nextId;
+  // What it was the alternate of may have gone, or have another one.
+  const { alternateOf: _, ...body } = pattern;
   patternIds.set(place.patternId, patternId);
   const added = editPart(beat, part.id, ({ patterns, ...rest }) => ({
     ...rest,
-    patterns: [...patterns, { ...pattern, id: patternId, passes: [] }],
+    patterns: [...patterns, { ...body, id: patternId, passes: [] }],
   }));
   return { beat: { ...added, nextId: patternId + 1 }, place: { partId: part.id, patternId } };
 }

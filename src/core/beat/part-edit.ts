@@ -36,11 +36,16 @@ export function duplicatePart(beat: Beat, partId: number): AddedPart {
   const part = findPart(beat, partId);
   const copyId = beat.nextId;
   let nextId = copyId + 1;
-  const patterns = part.patterns.map((pattern) => {
+  const ids = new Map<number, number>();
+  const copies = part.patterns.map((pattern) => {
+    ids.set(pattern.id, nextId);
     const copied = copyPattern(pattern, nextId);
     nextId = copied.nextId;
     return copied.pattern;
   });
+  const patterns = copies.map(({ alternateOf, ...one }) =>
+    alternateOf === undefined ? one : { ...one, alternateOf: ids.get(alternateOf)! },
+  );
   const copy = { ...part, id: copyId, name: freeName(beat, part.name), soloed: false, patterns };
   const added = append(beat, copy, nextId);
   const behind = beat.parts.indexOf(part) + 1 - beat.parts.length;
@@ -52,7 +57,7 @@ export function removePart(beat: Beat, partId: number): Beat {
   if (beat.parts.length === 1) return beat;
   const rest = beat.parts.filter(({ id }) => id !== partId);
   const parts = rest.map((part) =>
-    part.alsoPlays === partId ? withoutUndefined({ ...part, alsoPlays: undefined }) : part,
+    part.alsoPlays === partId ? withoutUndefined<Part>({ ...part, alsoPlays: undefined }) : part,
   );
   return { ...beat, parts };
 }

@@ -1,7 +1,8 @@
 import { CoreError } from "../core-error";
 import type { Beat, Pattern, PatternRef, TimingPoint } from "./beat";
+import type { Feel } from "./feel";
 import { firstPlace } from "./new-beat";
-import { editPart, findPart, findPattern, numberHit } from "./edit";
+import { editPart, findPart, findPattern, knownPart, numberHit, withoutUndefined } from "./edit";
 
 /** Patterns of a part that the number keys reach. */
 export const PATTERN_PLACES = 16;
@@ -16,14 +17,15 @@ export interface AddedPattern {
  * @throws CoreError "too-large" when all sixteen places are taken
  */
 export function addPattern(beat: Beat, like: PatternRef): AddedPattern {
-  const { id: _, name: __, passes: ___, points: ____, ...rest } = findPattern(beat, like);
-  return append(beat, like.partId, { ...rest, passes: [] }, beat.nextId + 1);
+  const { bars, swing, groove, looseness, padAmounts } = findPattern(beat, like);
+  const feel = { swing, groove, looseness, padAmounts } satisfies Record<keyof Feel, unknown>;
+  return append(beat, like.partId, withoutUndefined<Pattern>({ bars, ...feel, passes: [] }), beat.nextId + 1);
 }
 
 /** A copy with ids of its own at the end of the part. @throws CoreError "too-large" */
 export function duplicatePattern(beat: Beat, place: PatternRef): AddedPattern {
   const { pattern, nextId } = copyPattern(findPattern(beat, place), beat.nextId);
-  const { id: _, name: __, ...body } = pattern;
+  const { id: _, name: __, alternateOf: ___, ...body } = pattern;
   return append(beat, place.partId, body, nextId);
 }
 
@@ -61,19 +63,25 @@ function renumbered(starts: TimingPoint["starts"], hitIds: ReadonlyMap<number, n
   );
 }
 
-/** Takes a pattern away; the ones after it move up. The last one of a part stays. */
+/** Takes a pattern away with its alternate; the ones after it move up. The last one of a part stays. */
 export function removePattern(beat: Beat, { partId, patternId }: PatternRef): Beat {
-  return editPart(beat, partId, (part) =>
-    part.patterns.length === 1 ? part : { ...part, patterns: part.patterns.filter(({ id }) => id !== patternId) },
-  );
+  return editPart(beat, partId, (part) => {
+    const rest = part.patterns.filter(({ id, alternateOf }) => id !== patternId && alternateOf !== patternId);
+    return rest.length === 0 ? part : { ...part, patterns: rest };
+  });
 }
 
-/** A place that is there: the same one, else the last pattern of its part, else the first pattern of all. */
-export function existingPlace(beat: Beat, place: PatternRef): PatternRef {
-  const part = beat.parts.find(({ id }) => id === place.partId);
+/**
+ * A place that is there: the same one, else what it was the alternate of, else the last pattern of its part, else the first
+ * pattern of all.
+ * @param before the beat that had it
+ */
+export function existingPlace(beat: Beat, place: PatternRef, before = beat): PatternRef {
+  const part = knownPart(beat, place.partId);
   if (part?.patterns.some(({ id }) => id === place.patternId)) return place;
-  const last = part?.patterns.at(-1);
-  return part && last ? { partId: part.id, patternId: last.id } : firstPlace(beat);
+  const gone = knownPart(before, place.partId)?.patterns.find(({ id }) => id === place.patternId);
+  const next = part?.patterns.find(({ id }) => id === gone?.alternateOf) ?? part?.patterns.at(-1);
+  return part && next ? { partId: part.id, patternId: next.id } : firstPlace(beat);
 }
 
 /** The first pattern after a place that has no hits. */
@@ -86,9 +94,9 @@ export function nextEmptyPattern(beat: Beat, { partId, patternId }: PatternRef):
 
 function append(beat: Beat, partId: number, body: Omit<Pattern, "id" | "name">, nextId: number): AddedPattern {
   const { patterns } = findPart(beat, partId);
-  if (patterns.length >= PATTERN_PLACES)
+  if (patterns.filter(({ alternateOf }) => alternateOf === undefined).length >= PATTERN_PLACES)
     throw new CoreError("too-large", `All ${PATTERN_PLACES} pattern places are taken; delete one to make room.`);
-  const pattern: Pattern = { id: beat.nextId, name: freeName(patterns), ...body };
+  const pattern: Pattern = { ...body, id: beat.nextId, name: freeName(patterns) };
   const next = editPart(beat, partId, (part) => ({ ...part, patterns: [...part.patterns, pattern] }));
   return { beat: { ...next, nextId }, place: { partId, patternId: pattern.id } };
 }

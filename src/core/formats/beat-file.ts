@@ -1,6 +1,6 @@
 import { playsItself } from "../beat/also-plays";
 import { lanesOf, padsOf } from "../beat/lanes";
-import type { Beat } from "../beat/beat";
+import type { Beat, Pattern } from "../beat/beat";
 import { hitCount, pointStarts } from "../beat/beat";
 import { compactIds } from "../beat/compact-ids";
 import { CoreError } from "../core-error";
@@ -83,6 +83,16 @@ function* unfilledBar({ meter: { beats, groups } }: Beat): Generator<string> {
     yield `/beat/meter/groups: ${groups.join("+")} is not ${beats}`;
 }
 
+/** An alternate is one of a pattern before it that is none, and the only one. */
+function* strayAlternates(patterns: readonly Pattern[], at: string): Generator<string> {
+  const free = new Set<number>();
+  for (const [n, { id, alternateOf }] of patterns.entries()) {
+    if (alternateOf === undefined) free.add(id);
+    else if (!free.delete(alternateOf))
+      yield `${at}/patterns/${n}/alternateOf: ${alternateOf} is no pattern before it that has no alternate yet`;
+  }
+}
+
 /** What a schema cannot say: ids are used once and are below `nextId`, hits are on pads that exist. */
 function* strayReferences(beat: Beat): Generator<string> {
   const seen = new Set<number>();
@@ -99,8 +109,11 @@ function* strayReferences(beat: Beat): Generator<string> {
     const slots = padsOf(part).flatMap(({ slot }) => (slot === undefined ? [] : [slot]));
     if (new Set(slots).size < slots.length) yield `${at}/pads: two pads have the same slot`;
     if (playsItself(beat, part)) yield `${at}/alsoPlays: leads to no part, or back to this one`;
+    yield* strayAlternates(part.patterns, at);
     for (const [n, pattern] of part.patterns.entries()) {
       yield* claim(pattern.id, `${at}/patterns/${n}`);
+      const noLane = pattern.silentLanes?.find((lane) => !lanes.has(lane));
+      if (noLane !== undefined) yield `${at}/patterns/${n}/silentLanes: there is no pad ${noLane} in this part`;
       const wrong = pattern.groove && grooveProblem(pattern.groove.groove);
       if (wrong) yield `${at}/patterns/${n}/groove/groove/lines: ${wrong}`;
       for (const [s, pass] of pattern.passes.entries()) {

@@ -23,7 +23,7 @@ export interface CompileOptions {
   readonly span?: LoopSpan;
   readonly fresh?: FreshHits;
   readonly monitoring?: Monitoring;
-  /** The pass that is being recorded: it is heard on lanes that are silenced, too. */
+  /** The pass that is being recorded: it is heard on lanes that are silent, too. */
   readonly recordingPassId?: number;
 }
 
@@ -31,11 +31,13 @@ export interface CompileOptions {
 export function compileEvents(beat: Beat, place: PatternRef, options: CompileOptions = {}): EventTable {
   const { span, fresh, monitoring = "grooved", recordingPassId } = options;
   const pattern = findPattern(beat, place);
+  const silent = new Set(pattern.silentLanes);
   const loop = span ?? wholeSpan(pattern, beat.meter);
   const feel: Feel = monitoring === "grooved" ? pattern : {};
   const bar = barTicks(beat.meter);
   const placeOf = loopPlaces(pattern, beat.meter, loop, beat.inputQuantize.grid);
-  const events = soundingById(cachedHeard(pattern, beat.meter, monitoring), placeOf);
+  const isHeard = ({ hit, passId }: HeardHit) => !silent.has(hit.lane) || passId === recordingPassId;
+  const events = soundingById(cachedHeard(pattern, beat.meter, monitoring).filter(isHeard), placeOf);
   const ticks = new Float64Array(events.length);
   events.forEach((one, index) => (ticks[index] = placeOf(one)!));
   const order = orderOf(ticks, loop.lengthTicks);

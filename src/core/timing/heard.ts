@@ -76,15 +76,20 @@ export function cachedHeard(pattern: Pattern, meter: Meter, monitoring: Monitori
   return patterns(pattern, [meter, monitoring], () => heard(pattern, meter, monitoring));
 }
 
-/** What of a pattern reaches the ear: neither covered, nor on a muted pad, nor beside a soloed one. */
+/** What of a pattern reaches the ear: neither covered, nor on a lane that is silent in it or muted, nor beside a soloed one. */
 export function sounding(
   part: Part,
   pattern: Pattern,
   meter: Meter,
   monitoring: Monitoring = "grooved",
 ): readonly HeardHit[] {
-  const silenced = silencedLanes(part);
+  const silenced = silentLanesIn(part, pattern);
   return cachedHeard(pattern, meter, monitoring).filter(({ hit, covered }) => !covered && !silenced.has(hit.lane));
+}
+
+/** The lanes of which nothing is heard in a pattern: those that are silent in it, and those that are silenced in its part. */
+export function silentLanesIn(part: Part, { silentLanes = [] }: Pattern): ReadonlySet<number> {
+  return new Set([...silencedLanes(part), ...silentLanes]);
 }
 
 /** The pads that are muted, or stand beside a soloed one; of notes there are none. */

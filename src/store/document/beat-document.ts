@@ -195,7 +195,7 @@ export class BeatDocument extends Controller implements EditorListener {
   /** Where the player is in a beat that this one becomes; where the open part is gone, the first one is where it plays. */
   private placeIn(beat: Beat): PatternRef {
     const { place, otherPatterns } = this.state;
-    if (beat.parts.some(({ id }) => id === place.partId)) return existingPlace(beat, place);
+    if (beat.parts.some(({ id }) => id === place.partId)) return existingPlace(beat, place, this.beat);
     const first = firstPlace(beat);
     return existingPlace(beat, { ...first, patternId: otherPatterns[first.partId] ?? first.patternId });
   }

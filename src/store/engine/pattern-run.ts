@@ -1,8 +1,23 @@
-import { wholeSpan, type PatternRef } from "@/core/beat/beat";
+import { wholeSpan, type Lane, type PatternRef } from "@/core/beat/beat";
 import { findPart, findPattern } from "@/core/beat/edit";
-import { addPattern, duplicatePattern, nextEmptyPattern, removePattern } from "@/core/beat/pattern-edit";
+import {
+  addPattern,
+  duplicatePattern,
+  nextEmptyPattern,
+  removePattern,
+  type AddedPattern,
+} from "@/core/beat/pattern-edit";
+import {
+  addAlternate,
+  keepOfPair,
+  otherOfPair,
+  patternPlaces,
+  setSilentLanes,
+  type PatternPlace,
+} from "@/core/beat/alternate";
+import type { FillLength } from "@/core/editing/fill";
 import { CoreError } from "@/core/core-error";
-import type { QueuedChange } from "@/core/sound/track";
+import type { QueuedChange, SwitchMoment } from "@/core/sound/track";
 import type { LoopSpan } from "@/core/time/loop-span";
 import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
@@ -14,8 +29,18 @@ import { openQueued, placeOf, spanOf, type QueuedPattern } from "../workspace/wo
 /** What was looked at belongs to the pattern that was open. */
 const FRESH_VIEW = { zoom: undefined, selected: [] } as const;
 
+/** How a pattern takes over while the loop runs. */
+interface Takeover {
+  /** The part whose lap ends then; the pattern's own where it is left out. */
+  readonly lapOf?: number | undefined;
+  readonly moment?: SwitchMoment;
+}
+
 /** The patterns of the open part: which one plays, which one is next, and the stretch that goes round. */
 export class PatternRun extends Controller {
+  /** Each fill is another one than the one before. */
+  private fills = 0;
+
   constructor(
     store: WorkspaceStore,
     private readonly playback: Playback,
@@ -27,20 +52,31 @@ export class PatternRun extends Controller {
   /** Calls up the pattern of a place, from 0; while the loop runs it takes over when the settings say. */
   choose(index: number): void {
     const { partId } = this.state.place;
-    const pattern = findPart(this.beat, partId).patterns[index];
+    const pattern = patternPlaces(findPart(this.beat, partId))[index]?.original;
     if (!pattern) return this.set({ notice: `Place ${index + 1} is empty. 0 makes the next pattern.` });
     if (this.state.settings.patternsTogether) this.chooseOfAll(index);
     else this.goTo({ partId, patternId: pattern.id });
   }
 
+  /** The same for a pattern or its alternate; from one of a pair to the other at once. */
+  chooseHalf(index: number, half: keyof PatternPlace): void {
+    const { place } = this.state;
+    const part = findPart(this.beat, place.partId);
+    const wanted = patternPlaces(part)[index]?.[half];
+    if (wanted && wanted === otherOfPair(part, findPattern(this.beat, place))) this.swap();
+    else if (half === "original") this.choose(index);
+    else if (wanted) this.goTo({ ...place, patternId: wanted.id });
+  }
+
   /** All parts that have a pattern there change at the same moment: no loop is cut short that ends with the longest. */
   private chooseOfAll(index: number): void {
-    const changing = this.beat.parts.filter(
-      ({ patterns, id }) => patterns[index] && !this.isThere(id, patterns[index].id),
-    );
-    const lengths = changing.map(({ id }) => spanOf(this.state, placeOf(this.state, id)).lengthTicks);
-    const longest = changing[lengths.indexOf(Math.max(...lengths) as Ticks)]?.id;
-    for (const { id, patterns } of changing) this.goTo({ partId: id, patternId: patterns[index]!.id }, longest);
+    const changing = this.beat.parts.flatMap((part): readonly PatternRef[] => {
+      const pattern = patternPlaces(part)[index]?.original;
+      return pattern && !this.isThere(part.id, pattern.id) ? [{ partId: part.id, patternId: pattern.id }] : [];
+    });
+    const lengths = changing.map(({ partId }) => spanOf(this.state, placeOf(this.state, partId)).lengthTicks);
+    const lapOf = changing[lengths.indexOf(Math.max(...lengths) as Ticks)]?.partId;
+    for (const place of changing) this.goTo(place, { lapOf });
   }
 
   /** The next pattern without hits, made if there is none, like the one that is open; recording goes on in it. */
@@ -53,6 +89,44 @@ export class PatternRun extends Controller {
 
   duplicate(): void {
     this.grow("Duplicate pattern", () => duplicatePattern(this.beat, this.state.place));
+  }
+
+  /** To the alternate of the open pattern and back, in the middle of the lap; where there is none yet it is made. */
+  swap(): void {
+    const { place } = this.state;
+    this.set({ strip: "vary" });
+    const other = otherOfPair(findPart(this.beat, place.partId), findPattern(this.beat, place));
+    if (other) this.goTo({ ...place, patternId: other.id }, { moment: "now" });
+    else this.grow("Make an alternate", () => addAlternate(this.beat, place), "now");
+  }
+
+  /** Writes a fill into the last bar, in the alternate, which is made if there is none: the original stays as it is. */
+  async fill(length: FillLength): Promise<void> {
+    const { writeFill } = await import("@/core/editing/fill");
+    const { place } = this.state;
+    this.grow(
+      "Fill",
+      () => {
+        const open = findPattern(this.beat, place);
+        const target = open.alternateOf === undefined ? addAlternate(this.beat, place) : { beat: this.beat, place };
+        return { beat: writeFill(target.beat, target.place, length, this.fills++).beat, place: target.place };
+      },
+      "now",
+    );
+  }
+
+  /** Lets a lane be silent in the open pattern, or sound again; what lies on it stays. */
+  toggleSilent(lane: Lane): void {
+    const { silentLanes = [] } = findPattern(this.beat, this.state.place);
+    const silent = silentLanes.includes(lane);
+    const lanes = silent ? silentLanes.filter((one) => one !== lane) : [...silentLanes, lane];
+    const label = silent ? "Let a lane sound" : "Silence a lane";
+    this.document.edit(setSilentLanes(this.beat, this.state.place, lanes), label);
+  }
+
+  /** Of the open pattern and its alternate this one stays. */
+  keepThis(): void {
+    this.document.edit(keepOfPair(this.beat, this.state.place), "Keep one of a pair");
   }
 
   remove(): void {
@@ -116,16 +190,16 @@ export class PatternRun extends Controller {
     this.playback.openedPart();
   }
 
-  /** Opens a pattern; while the loop runs it takes over when the settings say. @param lapOf the part whose lap ends then */
-  goTo(place: PatternRef, lapOf?: number): void {
-    const { transport, settings } = this.state;
+  /** Opens a pattern; while the loop runs it takes over when the settings say, unless a moment is given. */
+  goTo(place: PatternRef, { lapOf, moment = this.state.settings.switchAt }: Takeover = {}): void {
+    const { transport } = this.state;
     if (!transport.running) return this.openAtRest(place);
     if (this.isThere(place.partId, place.patternId)) return;
-    const queued = { place, moment: settings.switchAt, run: this.playback.nextRun() };
+    const queued = { place, moment, run: this.playback.nextRun() };
     this.set({ preview: undefined });
     this.setQueued(queued);
     this.playback.sendClick();
-    this.playback.queue(place, queued.moment, queued.run, lapOf);
+    this.playback.queue(place, moment, queued.run, lapOf);
   }
 
   /** A part plays a pattern and goes on with it; called back before it left, a pattern takes over from itself. */
@@ -144,12 +218,13 @@ export class PatternRun extends Controller {
     this.set({ queued: { ...this.state.queued, [queued.place.partId]: queued } });
   }
 
-  private grow(label: string, make: () => ReturnType<typeof addPattern>): void {
+  private grow(label: string, make: () => AddedPattern, moment?: SwitchMoment): void {
     if (this.state.readOnly) return;
     try {
       const { beat, place } = make();
       this.document.edit(beat, label);
-      this.goTo(place);
+      // Where it would hold too much it was refused, in words.
+      if (this.beat === beat) this.goTo(place, moment && { moment });
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
       this.set({ notice: error.message });

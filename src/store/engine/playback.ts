@@ -405,7 +405,9 @@ export class Playback extends Controller {
     const { bpm, meter, inputQuantize } = this.beat;
     const patterns = [place, next?.place].flatMap((one) => part.patterns.filter(({ id }) => id === one?.patternId));
     const runs = [this.currentRun(place), next?.run];
-    const whole = patterns.flatMap(({ id, bars, swing, groove, padAmounts }) => [id, bars, swing, groove, padAmounts]);
+    const whole = patterns.flatMap(({ id, bars, swing, groove, padAmounts, silentLanes }) => [
+      ...[id, bars, swing, groove, padAmounts, silentLanes],
+    ]);
     const set = [
       monitoring,
       tapped?.bpm,

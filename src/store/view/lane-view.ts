@@ -8,7 +8,7 @@ import * as choose from "@/core/editing/choose-hits";
 import { barTicks } from "@/core/time/meter";
 import { pageOf, panned, viewRange, zoomed, zoomStep, type ViewRange } from "@/core/time/zoom";
 import { Controller } from "../workspace/controller";
-import type { TimingScope } from "../workspace/workspace-state";
+import type { Strip, TimingScope } from "../workspace/workspace-state";
 
 const NONE_IS: Readonly<Record<choose.LookedFor, string>> = {
   early: "10 ms early",
@@ -57,7 +57,7 @@ export class LaneView extends Controller {
     if (!inside && part.shownTicks < part.lengthTicks) this.setZoom(pageOf(part, Math.max(0, ticks) as Ticks));
   }
 
-  showStrip(strip: "late" | "velocity"): void {
+  showStrip(strip: Strip): void {
     this.set({ strip });
   }
 

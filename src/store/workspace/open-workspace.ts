@@ -1,7 +1,5 @@
 import type { PatternRef } from "@/core/beat/beat";
 import type { WavOptions } from "@/core/playback/beat-to-wav";
-import { RecoverClient } from "@/workers/recover-client";
-import { RenderClient, renderTogether } from "@/workers/render-client";
 import { connectSound } from "../engine/connect-sound";
 import type { DamagedBeat } from "../persistence/beat-table";
 import type { Repository } from "../persistence/repository";
@@ -33,8 +31,9 @@ export async function openWorkspace(beatId: string, repository: Repository): Pro
     seat.close();
     return loaded;
   }
-  const recovery = new RecoverClient();
-  const rendering = new RenderClient();
+  // Nobody waits for them to see the page.
+  const recovery = once(async () => new (await import("@/workers/recover-client")).RecoverClient());
+  const rendering = once(async () => new (await import("@/workers/render-client")).RenderClient());
   const workspace = new Workspace({
     beat: loaded.beat,
     lost: editorState === "editing" ? loaded.passes : [],
@@ -42,8 +41,8 @@ export async function openWorkspace(beatId: string, repository: Repository): Pro
     editor: seat.token,
     settings,
     repository,
-    findReadings: recovery.findReadings,
-    render: renderTogether,
+    findReadings: async (...asked) => (await recovery.get()).findReadings(...asked),
+    render: async (...asked) => (await import("@/workers/render-client")).renderTogether(...asked),
   });
   seat.attach(workspace.document);
   // The beat was let go of while it was read.
@@ -58,13 +57,27 @@ export async function openWorkspace(beatId: string, repository: Repository): Pro
     async takeOver() {
       await seat.takeOver();
     },
-    renderWav: (places, options) => rendering.renderWav(workspace.beat, places, options, workspace.sounds.bank),
+    renderWav: async (places, options) =>
+      (await rendering.get()).renderWav(workspace.beat, places, options, workspace.sounds.bank),
     restartSound: () => void connectSound(workspace),
     async close() {
       await workspace.close();
-      recovery.close();
-      rendering.close();
+      await Promise.all([recovery.close(), rendering.close()]);
       seat.close();
     },
+  };
+}
+
+/** What is made when it is asked for first. */
+function once<T extends { close(): void }>(make: () => Promise<T>) {
+  let made: Promise<T> | undefined;
+  return {
+    get: () =>
+      (made ??= make().catch((error: unknown) => {
+        // What did not come may come the next time.
+        made = undefined;
+        throw error;
+      })),
+    close: async () => (await made?.catch(() => undefined))?.close(),
   };
 }

@@ -266,7 +266,7 @@ test("an undo takes away the pattern that plays while another one is called up: 
 
 test("in any order of parts, patterns, mutes, strokes and undo, what sounds in the end is what the document says", () =>
   fc.assert(
-    fc.property(fc.array(fc.integer({ min: 0, max: 11 }), { minLength: 5, maxLength: 25 }), (actions) => {
+    fc.property(fc.array(fc.integer({ min: 0, max: 14 }), { minLength: 5, maxLength: 25 }), (actions) => {
       const { workspace, engine, goTo, play } = session({ switchAt: "bar" });
       const { parts, patterns, transport, document } = workspace;
       const second = () => workspace.beat.parts[1]?.id ?? workspace.beat.parts[0]!.id;
@@ -283,10 +283,14 @@ test("in any order of parts, patterns, mutes, strokes and undo, what sounds in t
         () => transport.toggleRecord(),
         () => workspace.setBars(1 + (workspace.beat.nextId % 2)),
         () => patterns.duplicate(),
+        () => patterns.swap(),
+        () => patterns.keepThis(),
+        () => patterns.toggleSilent(action % 4),
       ];
       transport.play();
       let atMs = 0;
-      for (const action of actions) {
+      let action = 0;
+      for (action of actions) {
         does[action]!();
         play(action % 4, (atMs += 333));
       }

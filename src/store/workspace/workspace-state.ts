@@ -113,6 +113,9 @@ export interface MidiState {
 export const VIEWS = ["lanes", "hits", "report", "inputs"] as const;
 export type View = (typeof VIEWS)[number];
 
+/** What is under the lanes: how early and late lines were played, how hard hits are, or what varies the pattern. */
+export type Strip = "late" | "velocity" | "vary";
+
 /** What is in the pattern, and what is only remembered. */
 export type Stack = "passes" | "echoes";
 
@@ -141,8 +144,7 @@ export interface WorkspaceState {
   readonly zoom: LoopSpan | undefined;
   /** The lanes show only pads and notes that hits lie on. */
   readonly folded: boolean;
-  /** What is drawn under the lanes: how early and late lines were played, or how hard hits are. */
-  readonly strip: "late" | "velocity";
+  readonly strip: Strip;
   /** The lanes turn the page when playback leaves what they show. */
   readonly follow: boolean;
   /** Hit ids; the last one is the one that has the focus. */

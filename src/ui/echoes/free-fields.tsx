@@ -1,6 +1,6 @@
 "use client";
 
-import { ArrowCounterclockwise } from "../common/generated/icons";
+import { ArrowCounterclockwise } from "../common/generated/icons/arrow-counterclockwise";
 import { driftOf } from "@/core/recover/pulse";
 import type { Reading } from "@/core/recover/reading";
 import { straightens, type OpenEcho } from "@/store/echoes/open-echo";

@@ -1,7 +1,9 @@
 "use client";
 
 import { useMemo } from "react";
-import { Download, Play, Stop } from "../common/generated/icons";
+import { Download } from "../common/generated/icons/download";
+import { Play } from "../common/generated/icons/play";
+import { Stop } from "../common/generated/icons/stop";
 import { isAlong, type OpenEcho } from "@/store/echoes/open-echo";
 import { download, fileNameOf } from "../common/download";
 import { useKeyName } from "../common/use-key-name";

@@ -1,7 +1,10 @@
 "use client";
 
 import dynamic from "next/dynamic";
-import { ArrowCounterclockwise, ChevronLeft, ChevronRight, Trash3 } from "../common/generated/icons";
+import { ArrowCounterclockwise } from "../common/generated/icons/arrow-counterclockwise";
+import { ChevronLeft } from "../common/generated/icons/chevron-left";
+import { ChevronRight } from "../common/generated/icons/chevron-right";
+import { Trash3 } from "../common/generated/icons/trash3";
 import { countOf } from "@/store/document/hit-editor";
 import { useKeyName } from "../common/use-key-name";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";

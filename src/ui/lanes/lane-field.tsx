@@ -1,5 +1,6 @@
 "use client";
 
+import dynamic from "next/dynamic";
 import { useMemo, useState } from "react";
 import type { LaneInfo } from "@/core/beat/lanes";
 import { useBeat, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
@@ -7,6 +8,8 @@ import { HitField } from "./hit-field";
 import { hitLayouter, layoutMasked, type HitMark, type MaskedMark } from "./lane-layout";
 import { LanePicture } from "./lane-picture";
 import { useLaneScale } from "./use-lane-scale";
+
+const DifferencePicture = dynamic(() => import("./difference-picture"), { ssr: false });
 
 export interface LaneFieldProps {
   readonly pads: readonly LaneInfo[];
@@ -20,6 +23,7 @@ export function LaneField({ pads, widthPx, heightPx }: LaneFieldProps) {
   const pattern = useOpenPattern();
   const monitoring = useWorkspaceState((state) => state.monitoring);
   const scale = useLaneScale(widthPx);
+  const varying = useWorkspaceState(({ strip }) => strip === "vary") && pattern.alternateOf !== undefined;
   const [layout] = useState(hitLayouter);
   const hits = useMemo(
     () => (widthPx > 0 ? layout(beat, pads, pattern, scale, monitoring) : []),
@@ -30,6 +34,7 @@ export function LaneField({ pads, widthPx, heightPx }: LaneFieldProps) {
   return (
     <>
       {widthPx > 0 && <LanePicture pads={pads} hits={hits} masked={masked} scale={scale} heightPx={heightPx} />}
+      {varying && <DifferencePicture pads={pads} scale={scale} heightPx={heightPx} />}
       <HitField pads={pads} hits={pointed} scale={scale} heightPx={heightPx} />
     </>
   );

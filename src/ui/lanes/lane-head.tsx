@@ -5,7 +5,8 @@ import type { LaneInfo } from "@/core/beat/lanes";
 import { isErased } from "@/store/workspace/workspace-state";
 import { DrumIcon } from "../common/drum-shape";
 import { LaneLight } from "../common/strike-light";
-import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { VolumeMute } from "../common/generated/icons/volume-mute";
+import { useOfPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./lanes.module.scss";
 
 export interface LaneHeadProps {
@@ -38,10 +39,33 @@ export const LaneHead = memo(function LaneHead({ pad, row, used }: LaneHeadProps
           ✕
         </button>
       )}
+      <SilentToggle pad={pad} />
       {pad.family !== "pitch" && <LaneToggles pad={pad} />}
     </div>
   );
 });
+
+/** Silent in this pattern only: to be seen while patterns are varied, and where it is so. */
+function SilentToggle({ pad: { id, name } }: Pick<LaneHeadProps, "pad">) {
+  const { patterns } = useWorkspace();
+  const varying = useWorkspaceState(({ strip }) => strip === "vary");
+  const readOnly = useWorkspaceState((state) => state.readOnly);
+  const silent = useOfPattern(({ silentLanes }) => silentLanes?.includes(id) ?? false);
+  if (!varying && !silent) return null;
+  return (
+    <button
+      type="button"
+      className={`${styles.toggle} ${styles.silent}`}
+      aria-label={`${name} silent in this pattern`}
+      aria-pressed={silent}
+      title="Silent in this pattern only; its hits stay"
+      disabled={readOnly}
+      onClick={() => patterns.toggleSilent(id)}
+    >
+      <VolumeMute aria-hidden />
+    </button>
+  );
+}
 
 function LaneToggles({ pad }: { readonly pad: LaneInfo }) {
   const workspace = useWorkspace();

@@ -2,7 +2,7 @@
 
 import { useEffect, useMemo, useRef } from "react";
 import type { LaneInfo } from "@/core/beat/lanes";
-import { silencedLanes } from "@/core/timing/heard";
+import { silentLanesIn } from "@/core/timing/heard";
 import { useThemed } from "../theme/use-themed";
 import { useBeat, useOpenPart, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 import { layoutLines, type HitMark, type LaneScale, type MaskedMark } from "./lane-layout";
@@ -37,13 +37,13 @@ export function LanePicture({ pads, hits, masked, scale, heightPx }: LanePicture
     if (!colours) return;
     const element = canvas.current!;
     const context = element.getContext("2d")!;
-    const silent = silencedLanes(part);
+    const silent = silentLanesIn(part, pattern);
     const picture = { lines, lanes, hits: hitRows, masked: byRow(masked, lanes), silent, widthPx, heightPx };
     const fresh = fitCanvas(element, widthPx, heightPx) || painted.current?.colours !== colours;
     const rows = fresh ? undefined : changedRows(painted.current!.picture, picture);
     painted.current = { picture, colours };
     if (rows?.length !== 0) paintLanes(context, picture, colours, rows);
-  }, [hitRows, masked, lines, lanes, part, widthPx, heightPx, colours]);
+  }, [hitRows, masked, lines, lanes, part, pattern, widthPx, heightPx, colours]);
 
   const count = hits.length;
   const doubles = masked.length > 0 ? `, ${masked.length} double triggers` : "";

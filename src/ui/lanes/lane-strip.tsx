@@ -6,11 +6,12 @@ import { EarlyLateStrip } from "./early-late-strip";
 import styles from "./lanes.module.scss";
 
 const VelocityStrip = dynamic(() => import("./velocity-strip"), { ssr: false });
+const VaryStrip = dynamic(() => import("./vary-strip"), { ssr: false });
 
 /** Each is that high from the moment on that it is asked for. */
-const HEIGHTS = { late: 37, velocity: 65 };
+const HEIGHTS = { late: 37, velocity: 65, vary: 37 };
 
-/** Under the lanes: how early and late lines were played, or how hard each hit is. */
+/** Under the lanes: how early and late lines were played, how hard each hit is, or what varies the pattern. */
 export function LaneStrip({ widthPx }: { readonly widthPx: number }) {
   const { lanes } = useWorkspace();
   const strip = useWorkspaceState((state) => state.strip);
@@ -23,8 +24,13 @@ export function LaneStrip({ widthPx }: { readonly widthPx: number }) {
         <StripButton on={strip === "velocity"} onClick={() => lanes.showStrip("velocity")}>
           Velocity
         </StripButton>
+        <StripButton on={strip === "vary"} onClick={() => lanes.showStrip("vary")}>
+          Vary
+        </StripButton>
       </span>
-      {strip === "late" ? <EarlyLateStrip widthPx={widthPx} /> : <VelocityStrip widthPx={widthPx} />}
+      {strip === "late" && <EarlyLateStrip widthPx={widthPx} />}
+      {strip === "velocity" && <VelocityStrip widthPx={widthPx} />}
+      {strip === "vary" && <VaryStrip />}
     </div>
   );
 }

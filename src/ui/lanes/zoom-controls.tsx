@@ -1,6 +1,7 @@
 "use client";
 
-import { ZoomIn, ZoomOut } from "../common/generated/icons";
+import { ZoomIn } from "../common/generated/icons/zoom-in";
+import { ZoomOut } from "../common/generated/icons/zoom-out";
 import { useKeyName } from "../common/use-key-name";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import type { LaneScale } from "./lane-layout";

@@ -1,7 +1,9 @@
 "use client";
 
 import { useEffect, useRef } from "react";
-import { CircleFill, Grid3x3GapFill, MusicNoteBeamed } from "../common/generated/icons";
+import { CircleFill } from "../common/generated/icons/circle-fill";
+import { Grid3x3GapFill } from "../common/generated/icons/grid-3x3-gap-fill";
+import { MusicNoteBeamed } from "../common/generated/icons/music-note-beamed";
 import type { Part } from "@/core/beat/beat";
 import { soundSetOf } from "@/core/playback/part-sounds";
 import { isRecorded } from "@/store/workspace/workspace-state";

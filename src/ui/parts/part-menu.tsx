@@ -2,7 +2,7 @@
 
 import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
-import { ThreeDots } from "../common/generated/icons";
+import { ThreeDots } from "../common/generated/icons/three-dots";
 import type { Part } from "@/core/beat/beat";
 import { NameField } from "../common/name-field";
 import { SettingSelect } from "../common/setting-select";

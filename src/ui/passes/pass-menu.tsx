@@ -2,7 +2,7 @@
 
 import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
-import { ThreeDots } from "../common/generated/icons";
+import { ThreeDots } from "../common/generated/icons/three-dots";
 import type { Pass } from "@/core/beat/beat";
 import { NumberField } from "../common/number-field";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";

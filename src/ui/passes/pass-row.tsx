@@ -1,7 +1,10 @@
 "use client";
 
 import { memo, useState } from "react";
-import { CircleFill, Headphones, VolumeMute, VolumeUp } from "../common/generated/icons";
+import { CircleFill } from "../common/generated/icons/circle-fill";
+import { Headphones } from "../common/generated/icons/headphones";
+import { VolumeMute } from "../common/generated/icons/volume-mute";
+import { VolumeUp } from "../common/generated/icons/volume-up";
 import type { Pass } from "@/core/beat/beat";
 import { GridSelect } from "../timing/grid-select";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";

@@ -1,7 +1,8 @@
 "use client";
 
 import { memo, useDeferredValue } from "react";
-import type { Beat, Part } from "@/core/beat/beat";
+import { patternPlaces } from "@/core/beat/alternate";
+import type { Beat, Part, Pattern } from "@/core/beat/beat";
 import { Miniature, sameLoops, type MiniatureLoop } from "../common/miniature";
 import { useKeyName } from "../common/use-key-name";
 import { useBeat, useOpenPart, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
@@ -23,22 +24,30 @@ export function PatternBar() {
   const together = useWorkspaceState(({ settings }) => settings.patternsTogether);
   return (
     <section className={styles.bar} aria-label="Patterns">
-      {part.patterns.map((pattern, index) => {
+      {patternPlaces(part).map(({ original, alternate }, index) => {
         const key = index < 8 ? String(index + 1) : `⇧${index - 7}`;
-        const next = pattern.id === queued;
+        const loops = loopsAt(together ? beat.parts : [part], index);
+        const state = { openId: open.id, queuedId: queued };
         return (
-          <button
-            key={pattern.id}
-            type="button"
-            className={`${styles.place} ${next ? styles.next : ""}`}
-            aria-label={`${pattern.name}${next ? ", next" : ""}`}
-            aria-current={pattern.id === open.id}
-            title={`${pattern.name}, ${pattern.bars} ${pattern.bars === 1 ? "bar" : "bars"}`}
-            onClick={() => workspace.patterns.choose(index)}
-          >
-            <span className={`numerals ${styles.key}`}>{key}</span>
-            <PlaceMiniature beat={beat} loops={loopsAt(together ? beat.parts : [part], index)} still={recording} />
-          </button>
+          <span key={original.id} className={styles.pair}>
+            <PlaceButton
+              pattern={original}
+              {...state}
+              onChoose={() => workspace.patterns.chooseHalf(index, "original")}
+            >
+              <span className={`numerals ${styles.key}`}>{key}</span>
+              <PlaceMiniature beat={beat} loops={loops} still={recording} />
+            </PlaceButton>
+            {alternate && (
+              <PlaceButton
+                pattern={alternate}
+                {...state}
+                onChoose={() => workspace.patterns.chooseHalf(index, "alternate")}
+              >
+                <span className={`numerals ${styles.key}`}>{key}′</span>
+              </PlaceButton>
+            )}
+          </span>
         );
       })}
       <button
@@ -58,10 +67,40 @@ export function PatternBar() {
   );
 }
 
+interface PlaceButtonProps {
+  readonly pattern: Pattern;
+  readonly openId: number;
+  readonly queuedId: number | undefined;
+  readonly children: React.ReactNode;
+  onChoose(): void;
+}
+
+function PlaceButton({
+  pattern: { id, name, bars, alternateOf },
+  openId,
+  queuedId,
+  children,
+  onChoose,
+}: PlaceButtonProps) {
+  const next = id === queuedId;
+  return (
+    <button
+      type="button"
+      className={`${styles.place} ${next ? styles.next : ""} ${alternateOf === undefined ? "" : styles.alternate}`}
+      aria-label={`${name}${next ? ", next" : ""}`}
+      aria-current={id === openId}
+      title={`${name}, ${bars} ${bars === 1 ? "bar" : "bars"}`}
+      onClick={onChoose}
+    >
+      {children}
+    </button>
+  );
+}
+
 /** What parts have at a place. */
 function loopsAt(parts: readonly Part[], index: number): MiniatureLoop[] {
   return parts.flatMap((part) => {
-    const pattern = part.patterns[index];
+    const pattern = patternPlaces(part)[index]?.original;
     return pattern ? [{ part, pattern }] : [];
   });
 }

@@ -3,7 +3,7 @@
 import { useState } from "react";
 import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
-import { ThreeDots } from "../common/generated/icons";
+import { ThreeDots } from "../common/generated/icons/three-dots";
 import { GROOVE_GRIDS, type GrooveGrid } from "@/core/beat/feel";
 import { SettingSelect } from "../common/setting-select";
 import { GrooveSources } from "./groove-sources";

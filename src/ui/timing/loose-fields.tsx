@@ -1,6 +1,6 @@
 "use client";
 
-import { Dice5 } from "../common/generated/icons";
+import { Dice5 } from "../common/generated/icons/dice-5";
 import type { Looseness } from "@/core/beat/feel";
 import { secondsToTicks, ticksToSeconds } from "@/core/time/tempo";
 import type { Seconds, Ticks } from "@/core/time/ticks";

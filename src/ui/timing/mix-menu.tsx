@@ -2,7 +2,7 @@
 
 import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
-import { Sliders } from "../common/generated/icons";
+import { Sliders } from "../common/generated/icons/sliders";
 import type { QuantizeSettings } from "@/core/beat/beat";
 import type { QuantizeChange } from "@/core/beat/quantize-settings";
 import { LINE_GRID_NAMES, type LineGridName } from "@/core/time/grid";

@@ -2,7 +2,7 @@
 
 import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
-import { PieChart } from "../common/generated/icons";
+import { PieChart } from "../common/generated/icons/pie-chart";
 import { NumberField } from "../common/number-field";
 import { useOfPattern, useUsedLanes, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./timing.module.scss";

@@ -1,7 +1,8 @@
 "use client";
 
 import dynamic from "next/dynamic";
-import { ChevronDown, ChevronRight } from "../common/generated/icons";
+import { ChevronDown } from "../common/generated/icons/chevron-down";
+import { ChevronRight } from "../common/generated/icons/chevron-right";
 import panel from "../common/panel.module.scss";
 import { AdviceLine } from "./advice-line";
 import { MonitoringChoice } from "./monitoring-choice";

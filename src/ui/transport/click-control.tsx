@@ -1,7 +1,7 @@
 "use client";
 
 import Dropdown from "react-bootstrap/Dropdown";
-import { Sliders } from "../common/generated/icons";
+import { Sliders } from "../common/generated/icons/sliders";
 import {
   CLICK_DB_RANGE,
   CLICK_SUBDIVISIONS,

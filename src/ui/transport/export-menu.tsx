@@ -1,22 +1,18 @@
 "use client";
 
+import dynamic from "next/dynamic";
 import { useState } from "react";
 import Dropdown from "react-bootstrap/Dropdown";
-import { Download } from "../common/generated/icons";
-import type { MidiTiming } from "@/core/formats/beat-to-midi";
-import type { RenderMode } from "@/core/sound/render";
-import { placeOf } from "@/store/workspace/workspace-state";
-import { download, fileNameOf } from "../common/download";
-import { useOpened, useWorkspace } from "../workspace/use-workspace";
+import { Download } from "../common/generated/icons/download";
 
-const EXPORT_RATE = 48000;
+const ExportItems = dynamic(() => import("./export-items"), { ssr: false });
 
-/** Takes the beat away: its file, its pattern as MIDI, its loop as sound. What each needs is loaded when it is used. */
+/** Takes the beat away; what it can be taken away as is fetched when it is looked at first. */
 export function ExportMenu() {
   const { attempt, busy, failure } = useAttempt();
-  const exports = useExports();
+  const [open, setOpen] = useState(false);
   return (
-    <Dropdown align="end">
+    <Dropdown align="end" show={open} onToggle={setOpen}>
       <Dropdown.Toggle
         as="button"
         type="button"
@@ -32,48 +28,9 @@ export function ExportMenu() {
         {busy && `Writing the ${busy}`}
         {failure}
       </span>
-      <Dropdown.Menu>
-        {exports.map(({ label, what, write }) => (
-          <Dropdown.Item as="button" type="button" key={label} onClick={() => void attempt(what, write)}>
-            {label}
-          </Dropdown.Item>
-        ))}
-      </Dropdown.Menu>
+      <Dropdown.Menu>{open && <ExportItems onChoose={(what, write) => void attempt(what, write)} />}</Dropdown.Menu>
     </Dropdown>
   );
-}
-
-interface Export {
-  readonly label: string;
-  readonly what: string;
-  write(): Promise<void>;
-}
-
-function useExports(): readonly Export[] {
-  const workspace = useWorkspace();
-  const { renderWav } = useOpened();
-  const name = () => fileNameOf(workspace.beat.name);
-  const beatFile = async () => {
-    const { writeBeatFile } = await import("@/core/formats/beat-file");
-    download(writeBeatFile(workspace.beat), `${name()}.json`, "application/json");
-  };
-  // All parts, each in the pattern that it plays.
-  const places = () => workspace.beat.parts.map(({ id }) => placeOf(workspace.state, id));
-  const midi = (timing: MidiTiming, suffix: string) => async () => {
-    const { beatToMidi } = await import("@/core/formats/beat-to-midi");
-    download(beatToMidi(workspace.beat, places(), timing), `${name()}${suffix}.mid`, "audio/midi");
-  };
-  const wav = (mode: RenderMode, suffix: string) => async () => {
-    const bytes = await renderWav(places(), { sampleRate: EXPORT_RATE, bits: 24, mode });
-    download(bytes, `${name()}${suffix}.wav`, "audio/wav");
-  };
-  return [
-    { label: "Beat file", what: "beat file", write: beatFile },
-    { label: "MIDI, as heard", what: "MIDI", write: midi("heard", "") },
-    { label: "MIDI, as played", what: "MIDI", write: midi("played", " (played)") },
-    { label: "WAV, exact loop", what: "WAV", write: wav("loop", " (loop)") },
-    { label: "WAV, with its tail", what: "WAV", write: wav("tail", " (with tail)") },
-  ];
 }
 
 /** One piece of work at a time, and what became of it. */

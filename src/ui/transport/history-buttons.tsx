@@ -1,6 +1,7 @@
 "use client";
 
-import { ArrowClockwise, ArrowCounterclockwise } from "../common/generated/icons";
+import { ArrowClockwise } from "../common/generated/icons/arrow-clockwise";
+import { ArrowCounterclockwise } from "../common/generated/icons/arrow-counterclockwise";
 import { MAX_STEPS } from "@/core/beat/history";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 

@@ -196,6 +196,14 @@ export const KEYMAP: readonly KeyBinding[] = [
     run: ({ patterns }) => patterns.duplicate(),
   },
   {
+    id: "swap",
+    group: "Patterns and takes",
+    codes: ["Backquote"],
+    shift: true,
+    says: "the pattern’s alternate, and back; the first time it is made",
+    run: ({ patterns }) => patterns.swap(),
+  },
+  {
     id: "takes",
     group: "Patterns and takes",
     codes: ["BracketLeft", "BracketRight"],
@@ -262,6 +270,7 @@ export const KEYMAP: readonly KeyBinding[] = [
     id: "asPlayed",
     group: "Timing",
     codes: ["Backquote"],
+    shift: false,
     says: "as played, and back",
     run: ({ timing }) => timing.toggleAsPlayed(),
   },

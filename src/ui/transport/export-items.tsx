@@ -1,0 +1,57 @@
+"use client";
+
+import Dropdown from "react-bootstrap/Dropdown";
+import type { MidiTiming } from "@/core/formats/beat-to-midi";
+import type { RenderMode } from "@/core/sound/render";
+import { placeOf } from "@/store/workspace/workspace-state";
+import { download, fileNameOf } from "../common/download";
+import { useOpened, useWorkspace } from "../workspace/use-workspace";
+
+const EXPORT_RATE = 48000;
+
+export interface ExportItemsProps {
+  /** @param what the player is told is being written */
+  onChoose(what: string, write: () => Promise<void>): void;
+}
+
+/** The beat's file, its patterns as MIDI, its loop as sound. What each needs is loaded when it is used. */
+export default function ExportItems({ onChoose }: ExportItemsProps) {
+  return useExports().map(({ label, what, write }) => (
+    <Dropdown.Item as="button" type="button" key={label} onClick={() => onChoose(what, write)}>
+      {label}
+    </Dropdown.Item>
+  ));
+}
+
+interface Export {
+  readonly label: string;
+  readonly what: string;
+  write(): Promise<void>;
+}
+
+function useExports(): readonly Export[] {
+  const workspace = useWorkspace();
+  const { renderWav } = useOpened();
+  const name = () => fileNameOf(workspace.beat.name);
+  const beatFile = async () => {
+    const { writeBeatFile } = await import("@/core/formats/beat-file");
+    download(writeBeatFile(workspace.beat), `${name()}.json`, "application/json");
+  };
+  // All parts, each in the pattern that it plays.
+  const places = () => workspace.beat.parts.map(({ id }) => placeOf(workspace.state, id));
+  const midi = (timing: MidiTiming, suffix: string) => async () => {
+    const { beatToMidi } = await import("@/core/formats/beat-to-midi");
+    download(beatToMidi(workspace.beat, places(), timing), `${name()}${suffix}.mid`, "audio/midi");
+  };
+  const wav = (mode: RenderMode, suffix: string) => async () => {
+    const bytes = await renderWav(places(), { sampleRate: EXPORT_RATE, bits: 24, mode });
+    download(bytes, `${name()}${suffix}.wav`, "audio/wav");
+  };
+  return [
+    { label: "Beat file", what: "beat file", write: beatFile },
+    { label: "MIDI, as heard", what: "MIDI", write: midi("heard", "") },
+    { label: "MIDI, as played", what: "MIDI", write: midi("played", " (played)") },
+    { label: "WAV, exact loop", what: "WAV", write: wav("loop", " (loop)") },
+    { label: "WAV, with its tail", what: "WAV", write: wav("tail", " (with tail)") },
+  ];
+}
