@@ -7,7 +7,8 @@ import type { Ticks } from "@/core/time/ticks";
 import { forget, learn, newProfile, type DeviceProfile } from "./device-profile";
 import { MidiDevice, type SeenMessage } from "./midi-device";
 import { readMidiMessage } from "./midi-message";
-import { StandInDrummer, DEFAULT_STAND_IN, type StandInSettings } from "./stand-in/stand-in-drummer";
+import { StandInDrummer } from "./stand-in/stand-in-drummer";
+import { DEFAULT_STAND_IN, type StandInSettings } from "./stand-in/stand-in-settings";
 import { STAND_IN_PARTS, standInBar, type StandInPart } from "./stand-in/stand-in-score";
 import { curvedVelocity } from "./velocity-curve";
 

@@ -24,6 +24,30 @@ for (const theme of ["light", "dark"]) {
       await expect(page.getByRole("img", { name: "Velocity curve" })).toBeVisible();
       expect(await violations(page)).toEqual([]);
     });
+
+    test("a pattern that is varied, the history, and the menus of the bar of hits are axe clean", async ({ page }) => {
+      await openBeat(page, "Gangway Shuffle");
+      await page.keyboard.press("Shift+Backquote");
+      await page.getByRole("button", { name: "Fill the last half bar" }).click();
+      await page.getByRole("button", { name: "Ride silent in this pattern" }).click();
+      await expect(page.getByText(/1 lane silent/)).toBeVisible();
+      await page.getByRole("tab", { name: "History" }).click();
+      await page.getByRole("button", { name: "Keep", exact: true }).click();
+      await expect(page.getByRole("button", { name: "Go back to State 1" })).toBeVisible();
+      expect(await violations(page)).toEqual([]);
+      await page.keyboard.press("Control+a");
+      for (const menu of ["Select", "Change"]) {
+        await page.getByRole("button", { name: menu, exact: true }).click();
+        await expect(page.locator(".dropdown-menu.show")).toBeVisible();
+        expect(await violations(page, ".dropdown-menu.show")).toEqual([]);
+        await page.keyboard.press("Escape");
+      }
+      await page.getByRole("button", { name: "Step input" }).click();
+      expect(await violations(page)).toEqual([]);
+      await page.keyboard.press("Alt+0");
+      await expect(page.getByRole("grid")).toBeVisible();
+      expect(await violations(page)).toEqual([]);
+    });
   });
 }
 

@@ -8,7 +8,9 @@ import type { KeptBeat } from "@/store/persistence/kept-beat";
 import { Workspace, type WorkspaceDeps } from "@/store/workspace/workspace";
 import { TestEngine } from "./test-engine";
 
-type Options = Pick<WorkspaceDeps, "editor" | "editorState" | "findReadings" | "render">;
+type Options = Pick<WorkspaceDeps, "beat" | "history" | "editor" | "editorState" | "findReadings" | "render">;
+
+type Opened = Options & Pick<KeptBeat, "passes">;
 
 const repositories: Repository[] = [];
 // Also after a test that failed: its timers and channels would keep the process.
@@ -35,7 +37,7 @@ export function newRepository(): Repository {
 /** A workspace over the real player and a store of its own. 125 BPM: a tick is half a millisecond, a bar 1920 ms. */
 export function openWorkspace(
   repository = newRepository(),
-  { beat = newBeat({ id: "b", name: "B", bpm: 125 }), passes: lost = [], ...more }: Partial<KeptBeat & Options> = {},
+  { beat = newBeat({ id: "b", name: "B", bpm: 125 }), passes: lost = [], ...more }: Partial<Opened> = {},
 ) {
   const workspace = new Workspace({
     beat,

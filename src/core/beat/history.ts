@@ -5,13 +5,25 @@ export interface History<T> {
   readonly future: readonly HistoryStep<T>[];
 }
 
-/** A document as it was, with the name of the change that led away from it (past) or to it (future). */
-export interface HistoryStep<T> {
-  readonly document: T;
+/** How a change is called. */
+export interface StepName {
   readonly label: string;
   /** Changes that carry the same key one after another are one step, such as the hits of one pass. */
-  readonly mergeKey: string | undefined;
+  readonly mergeKey?: string | undefined;
+  /** When it was made, or grew last; milliseconds since 1970. */
+  readonly atMs: number;
 }
+
+/** A document as it was, with the name of the change that led away from it (past) or to it (future). */
+export interface HistoryStep<T> extends StepName {
+  /** Ascending from the oldest to the newest. */
+  readonly number: number;
+  /** The document; of a step that an earlier page made, how it is made of the one that is next to it. */
+  readonly document: T | Restored<T>;
+}
+
+/** @throws CoreError where what was kept of the step can't be read */
+export type Restored<T> = (beside: T) => T;
 
 /** Steps kept; the documents share their unchanged parts, so a deep history is cheap. */
 export const MAX_STEPS = 500;
@@ -20,21 +32,20 @@ export function startHistory<T>(document: T): History<T> {
   return { past: [], present: document, future: [] };
 }
 
-/** Makes `document` the present. The same document is no change and no step; a step that grows takes the newest label. */
-export function commit<T>(history: History<T>, document: T, label: string, mergeKey?: string): History<T> {
+/** Makes `document` the present. The same document is no change and no step; a step that grows takes the newest name. */
+export function commit<T>(history: History<T>, document: T, name: StepName): History<T> {
   if (document === history.present) return history;
   const last = history.past.at(-1);
-  if (last && mergeKey !== undefined && last.mergeKey === mergeKey) {
-    const past = last.label === label ? history.past : history.past.with(-1, { ...last, label });
-    return { past, present: document, future: [] };
-  }
-  const past = [...history.past, { document: history.present, label, mergeKey }].slice(-MAX_STEPS);
+  if (last && name.mergeKey !== undefined && last.mergeKey === name.mergeKey)
+    return { past: history.past.with(-1, { ...last, ...name }), present: document, future: [] };
+  const number = (last?.number ?? 0) + 1;
+  const past = [...history.past, { ...name, number, document: history.present }].slice(-MAX_STEPS);
   return { past, present: document, future: [] };
 }
 
 /**
  * Changes the present, and the steps on either side for as long as they have what is changed: it is no step of its own, and
- * taking back something else does not take it back.
+ * taking back something else does not take it back. Steps of earlier pages don't have what this one makes.
  * @param edit gives the same document back where there is nothing to change
  */
 export function amend<T>({ past, present, future }: History<T>, edit: (document: T) => T): History<T> {
@@ -46,6 +57,7 @@ export function amend<T>({ past, present, future }: History<T>, edit: (document:
 function amended<T>(steps: readonly HistoryStep<T>[], edit: (document: T) => T): readonly HistoryStep<T>[] {
   const changed = [...steps];
   for (const [index, step] of steps.entries()) {
+    if (isRestored(step.document)) break;
     const document = edit(step.document);
     if (document === step.document) break;
     changed[index] = { ...step, document };
@@ -53,25 +65,45 @@ function amended<T>(steps: readonly HistoryStep<T>[], edit: (document: T) => T):
   return changed;
 }
 
-/** @returns the history one step back, the same one when there is none */
+/** @returns the history one step back, the same one when there is none @throws CoreError of a step of an earlier page */
 export function undo<T>({ past, present, future }: History<T>): History<T> {
   const step = past.at(-1);
   if (!step) return { past, present, future };
   return {
     past: past.slice(0, -1),
-    present: step.document,
+    present: reached(step, present),
     // Without its key, so that what is recorded after a redo starts a step of its own.
-    future: [{ document: present, label: step.label, mergeKey: undefined }, ...future],
+    future: [{ ...step, document: present, mergeKey: undefined }, ...future],
   };
 }
 
-/** @returns the history one step forward, the same one when there is none */
+/** @returns the history one step forward, the same one when there is none @throws CoreError of a step of an earlier page */
 export function redo<T>({ past, present, future }: History<T>): History<T> {
   const [step, ...rest] = future;
   if (!step) return { past, present, future };
   return {
-    past: [...past, { document: present, label: step.label, mergeKey: undefined }],
-    present: step.document,
+    past: [...past, { ...step, document: present, mergeKey: undefined }],
+    present: reached(step, present),
     future: rest,
   };
+}
+
+/**
+ * Goes back or forward until a step is the last that was made.
+ * @param number of the step; 0 for the state before the oldest one
+ * @throws CoreError of a step of an earlier page
+ */
+export function goToStep<T>(history: History<T>, number: number): History<T> {
+  let now = history;
+  while (now.past.length > 0 && now.past.at(-1)!.number > number) now = undo(now);
+  while (now.future.length > 0 && now.future[0]!.number <= number) now = redo(now);
+  return now;
+}
+
+function reached<T>({ document }: HistoryStep<T>, beside: T): T {
+  return isRestored(document) ? document(beside) : document;
+}
+
+function isRestored<T>(document: T | Restored<T>): document is Restored<T> {
+  return typeof document === "function";
 }

@@ -1,12 +1,27 @@
+import type { Beat } from "../beat/beat";
 import type { KeptPass } from "../beat/kept-pass";
 import { CoreError } from "../core-error";
+import { withDelta, type Delta } from "../delta";
 import type { LookbackHit } from "../recover/echo";
+import { checkBeat } from "./beat-file";
 import { describeProblem } from "./describe-problem";
 import validateJournal from "./generated/journal-validator";
 import validateLookback from "./generated/lookback-validator";
 import { parseJson } from "./parse-json";
 
 export { checkBeat } from "./beat-file";
+
+/**
+ * A beat as a step of its history left it, of the beat that is next to it. Ids that were given meanwhile are not given again.
+ * @param text a Delta as JSON
+ * @throws CoreError where it is none, or what it makes is no beat
+ */
+export function restoreBeat(beside: Beat, text: string): Beat {
+  const delta = parseJson(text, "bad-record", "step of the history") as Delta;
+  const beat = checkBeat(withDelta(beside, delta));
+  if (beat.id !== beside.id) throw new CoreError("bad-record", "A step of the history is another beat's.");
+  return beat.nextId < beside.nextId ? { ...beat, nextId: beside.nextId } : beat;
+}
 
 /** Reads the passes of a journal, which are JSON. @throws CoreError "bad-record" with what is wrong and where */
 export function readKeptPasses(text: string): readonly KeptPass[] {

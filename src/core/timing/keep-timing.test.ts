@@ -94,8 +94,8 @@ test("who goes too far comes back exactly, after a reload too, by return and by 
       const reloaded = readBeatFile(writeBeatFile(goTooFar(kept)));
       expect(played(reloaded)).toEqual(played(beat));
       expect(sound(returnToPoint(reloaded, place, pointId))).toEqual(sound(beat));
-      const history = commit(startHistory(beat), kept, "Keep timing");
-      expect(undo(commit(history, goTooFar(kept), "Too far")).present).toBe(kept);
+      const history = commit(startHistory(beat), kept, { label: "Keep timing", atMs: 1 });
+      expect(undo(commit(history, goTooFar(kept), { label: "Too far", atMs: 2 })).present).toBe(kept);
     }),
   ));
 

@@ -1,13 +1,13 @@
 import type { Beat, PatternRef } from "@/core/beat/beat";
 import { renameBeat } from "@/core/beat/edit";
 import { nearlyFull, tooFull } from "@/core/beat/fullness";
-import { amend, commit, redo, startHistory, undo, type History } from "@/core/beat/history";
+import { amend, commit, goToStep, redo, undo, type History, type HistoryStep } from "@/core/beat/history";
 import { putBack } from "@/core/beat/kept-pass";
 import { firstPlace } from "@/core/beat/new-beat";
 import { existingPlace } from "@/core/beat/pattern-edit";
+import { CoreError } from "@/core/core-error";
 import { Autosave } from "../persistence/autosave";
-import type { Saved } from "../persistence/beat-table";
-import type { KeptBeat } from "../persistence/kept-beat";
+import type { LoadedBeat, Saved } from "../persistence/kept-beat";
 import type { EditorListener } from "../persistence/editors";
 import type { Repository } from "../persistence/repository";
 import { askToPersist } from "../persistence/storage-room";
@@ -17,6 +17,8 @@ export const READ_ONLY_NOTICES = {
   elsewhere: "This beat is open in another tab; here it can only be played.",
   "no locks": "Here the app can't tell whether another tab has this beat, so it can only be played.",
 } as const;
+
+type FoundBeat = Extract<LoadedBeat, { status: "found" }>;
 
 /** @param patient what has changed sounds in the next lap at the earliest */
 type ChangeListener = (patient: boolean) => void;
@@ -35,12 +37,12 @@ export class BeatDocument extends Controller implements EditorListener {
   ) {
     super(store);
     const current = () => ({
-      beat: this.beat,
+      history: this.state.history,
       recordings: Object.values(this.state.recordings),
       lost: this.state.lostPasses,
     });
     const deps = { beats: repository.beats, current, onSaved: (saved: Saved) => this.saved(saved) };
-    this.autosave = new Autosave({ ...deps, ...(editor && { editor }) }, this.beat);
+    this.autosave = new Autosave({ ...deps, ...(editor && { editor }) }, this.state.history);
   }
 
   /** @returns the undo of the subscription; the listener hears of every change of the beat */
@@ -61,7 +63,8 @@ export class BeatDocument extends Controller implements EditorListener {
    * @param patient it sounds in the next lap at the earliest
    */
   edit(beat: Beat, label: string, mergeKey?: string, patient = false): void {
-    if (this.admits(beat)) this.replace(commit(this.state.history, beat, label, mergeKey), "", patient);
+    const name = { label, mergeKey, atMs: Date.now() };
+    if (this.admits(beat)) this.replace(commit(this.state.history, beat, name), "", patient);
   }
 
   /**
@@ -75,12 +78,36 @@ export class BeatDocument extends Controller implements EditorListener {
 
   undo(): void {
     const label = this.state.history.past.at(-1)?.label;
-    if (label && !this.state.readOnly) this.replace(undo(this.state.history), `Undone: ${label}`);
+    if (label) this.travel(undo, `Undone: ${label}`);
   }
 
   redo(): void {
     const label = this.state.history.future[0]?.label;
-    if (label && !this.state.readOnly) this.replace(redo(this.state.history), `Redone: ${label}`);
+    if (label) this.travel(redo, `Redone: ${label}`);
+  }
+
+  /** Undoes or does again until a step is the last that was made. @param number 0 for the state before the oldest one */
+  goToStep(number: number): void {
+    this.travel((history) => goToStep(history, number), "Gone along the history");
+  }
+
+  private travel(way: (history: History<Beat>) => History<Beat>, notice: string): void {
+    if (this.state.readOnly) return;
+    try {
+      this.replace(way(this.state.history), notice);
+    } catch (error) {
+      if (!(error instanceof CoreError)) throw error;
+      this.forgetRestored();
+    }
+  }
+
+  /** What an earlier page made can't be read: from it on there is no way back. The beat stays as it is. */
+  private forgetRestored(): void {
+    const { past, present, future } = this.state.history;
+    const own = ({ document }: HistoryStep<Beat>) => typeof document !== "function";
+    const history = { past: past.filter(own), present, future: future.filter(own) };
+    this.set({ history, notice: "That step can’t be read any more; the beat stays as it is." });
+    this.autosave.changed();
   }
 
   rename(name: string): void {
@@ -175,10 +202,10 @@ export class BeatDocument extends Controller implements EditorListener {
     this.set({ saveState: this.autosave.pending ? "saving" : onDisk });
   }
 
-  private show({ beat, passes }: KeptBeat, notice: string): void {
-    this.autosave.restart(beat);
+  private show({ beat, passes, history }: FoundBeat, notice: string): void {
+    this.autosave.restart(history);
     this.set({
-      history: startHistory(beat),
+      history,
       place: existingPlace(beat, this.state.place),
       lostPasses: passes,
       readOnly: false,

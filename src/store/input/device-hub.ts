@@ -5,7 +5,7 @@ import { forget, learn, newProfile, type DeviceProfile, type Target, type Trigge
 import { MidiDevice, type SeenMessage } from "@/inputs/midi-device";
 import type { MidiPort, MidiPortListener } from "@/inputs/midi-port";
 import type { PadListener } from "@/inputs/played-hit";
-import { StandInDrummer } from "@/inputs/stand-in/stand-in-drummer";
+import type { StandInDrummer } from "@/inputs/stand-in/stand-in-drummer";
 import { connectWebMidi, mayListenToMidi, type WebMidiConnection } from "@/inputs/web-midi";
 import type { Playback } from "../engine/playback";
 import type { Repository } from "../persistence/repository";
@@ -94,13 +94,17 @@ export class DeviceHub extends Controller implements MidiPortListener {
   /** Brings the stand-in drummer in or sends it home, as the settings say. */
   followStandIn(): void {
     const { standInOn } = this.state.settings;
-    if (standInOn === (this.standIn !== undefined)) return;
-    if (!standInOn) {
-      this.unplugged(this.standIn!.id);
-      this.standIn!.close();
-      this.standIn = undefined;
-      return;
-    }
+    if (standInOn && !this.standIn) void this.bringInStandIn();
+    if (standInOn || !this.standIn) return;
+    this.unplugged(this.standIn.id);
+    this.standIn.close();
+    this.standIn = undefined;
+  }
+
+  private async bringInStandIn(): Promise<void> {
+    const { StandInDrummer } = await import("@/inputs/stand-in/stand-in-drummer");
+    // It may have been sent home meanwhile, or be here already.
+    if (this.standIn || this.closed || !this.state.settings.standInOn) return;
     this.standIn = new StandInDrummer({
       settings: () => this.state.settings.standIn,
       meter: () => this.beat.meter,

@@ -2,9 +2,11 @@ import type { Beat, Pattern } from "@/core/beat/beat";
 import { removePass } from "@/core/beat/edit";
 import { newPasses, type KeptPass } from "@/core/beat/kept-pass";
 import type { Recording } from "@/core/record/record-stroke";
-import { sameItems } from "@/core/remember";
-import type { BeatTable, Saved } from "./beat-table";
-import type { KeptBeat } from "./kept-beat";
+import type { History } from "@/core/beat/history";
+import { sameBesideIds } from "@/core/beat/same-beside-ids";
+import type { BeatTable } from "./beat-table";
+import type { KeptBeat, Saved } from "./kept-beat";
+import { StepLog } from "./step-log";
 
 /** A beat is saved when nothing was changed for so long, and at the latest so long after the first change. */
 const SAVE_DELAY_MS = 400;
@@ -20,7 +22,7 @@ export interface AutosaveDeps {
   readonly editor?: string;
   /** `lost`: what an earlier page did not live to keep, and nobody has decided about yet. */
   current(): {
-    readonly beat: Beat;
+    readonly history: History<Beat>;
     readonly recordings: readonly Recording[];
     readonly lost: readonly KeptPass[];
   };
@@ -38,27 +40,29 @@ export class Autosave {
   private changedAtMs = 0;
   private unsavedSinceMs: number | undefined;
   private openPasses: ReadonlySet<string> = new Set();
-  /** The beat as it was given to be saved last, with what was open, and as it is on disk. */
-  private given: Beat;
-  private settled: Beat;
+  /** The history as it was given to be saved last, with what was open, and the beat as it is on disk. */
+  private given!: History<Beat>;
+  private settled!: Beat;
+  private steps!: StepLog;
 
+  /** @param start what is on disk */
   constructor(
     private readonly deps: AutosaveDeps,
-    start: Beat,
+    start: History<Beat>,
   ) {
-    this.given = start;
-    this.settled = start;
+    this.restart(start);
   }
 
   get pending(): boolean {
-    return this.deps.current().beat !== this.given;
+    return this.deps.current().history !== this.given;
   }
 
   /** What is on disk is this. */
-  restart(beat: Beat): void {
+  restart(history: History<Beat>): void {
     this.stop();
-    this.given = beat;
-    this.settled = beat;
+    this.given = history;
+    this.settled = history.present;
+    this.steps = new StepLog(history);
   }
 
   /** To be called after every change. */
@@ -77,12 +81,14 @@ export class Autosave {
   /** Saves now. @param whole also with the open pass, for a page that is going away in peace */
   async flush(whole = false): Promise<void> {
     this.stopSave();
-    const { beat } = this.deps.current();
+    const { steps } = this;
+    const { history } = this.deps.current();
     const kept = this.keptBeat(whole);
     const saved = await this.deps.beats.save(kept, this.deps.editor);
+    if (saved === "disk") steps.written(kept.steps);
     if (saved !== "taken") {
       this.settled = kept.beat;
-      if (kept.beat === beat) this.given = beat;
+      if (kept.beat === history.present) this.given = history;
     }
     this.deps.onSaved(saved);
   }
@@ -97,19 +103,21 @@ export class Autosave {
     this.stopJournal();
   }
 
-  private keptBeat(whole: boolean): KeptBeat {
-    const { beat, lost } = this.deps.current();
-    const settled = whole ? beat : this.withoutOpen();
-    return { beat: settled, passes: [...lost, ...newPasses(beat, settled)] };
+  private get beat(): Beat {
+    return this.deps.current().history.present;
   }
 
-  private withoutOpen(): Beat {
-    const { beat, recordings } = this.deps.current();
-    return recordings.reduce(withoutOpenPass, beat);
+  private keptBeat(whole: boolean): Required<KeptBeat> {
+    const { history, lost, recordings } = this.deps.current();
+    const open = whole ? [] : recordings;
+    const beat = withoutOpen(history.present, open);
+    const steps = this.steps.changes(history, (one) => withoutOpen(one, open));
+    return { beat, passes: [...lost, ...newPasses(history.present, beat)], steps };
   }
 
   private onlyOpenIsNew(): boolean {
-    return this.deps.current().recordings.length > 0 && sameBesideIds(this.withoutOpen(), this.settled);
+    const { recordings } = this.deps.current();
+    return recordings.length > 0 && sameBesideIds(withoutOpen(this.beat, recordings), this.settled);
   }
 
   /** One timer for a flood of changes: it waits on until the last of them is old enough, or the first one is too old. */
@@ -143,39 +151,22 @@ export class Autosave {
 
   private async writeJournal(): Promise<void> {
     this.journalTimer = undefined;
-    const { beat, recordings, lost } = this.deps.current();
+    const { recordings, lost } = this.deps.current();
+    const { beat } = this;
     if (recordings.length === 0) return;
     const passes = [...lost, ...newPasses(beat, this.settled)];
     if (passes.length > 0) await this.deps.beats.writeJournal(beat.id, passes, this.deps.editor);
   }
 }
 
+function withoutOpen(beat: Beat, recordings: readonly Recording[]): Beat {
+  return recordings.reduce(withoutOpenPass, beat);
+}
+
 function withoutOpenPass(beat: Beat, open: Recording): Beat {
   if (open.passId === undefined) return beat;
   const known = patternOf(beat, open)?.passes.some(({ id }) => id === open.passId);
   return known ? removePass(beat, open.place, open.passId) : beat;
-}
-
-/** True for beats with the same passes, by reference, in the same parts and patterns; other ids may be free in them. */
-function sameBesideIds({ nextId: _, parts, ...rest }: Beat, { nextId: __, parts: others, ...other }: Beat): boolean {
-  return (
-    sameValues(rest, other) &&
-    parts.length === others.length &&
-    parts.every(({ patterns, ...part }, at) => {
-      const { patterns: before, ...partBefore } = others[at]!;
-      const samePattern = ({ passes, ...pattern }: Pattern, { passes: known, ...patternBefore }: Pattern) =>
-        sameValues(pattern, patternBefore) && sameItems(passes, known);
-      return (
-        sameValues(part, partBefore) &&
-        patterns.length === before.length &&
-        patterns.every((one, index) => samePattern(one, before[index]!))
-      );
-    })
-  );
-}
-
-function sameValues(a: object, b: object): boolean {
-  return sameItems(Object.entries(a).flat(), Object.entries(b).flat());
 }
 
 /** Its pattern may have been undone. */

@@ -1,33 +1,23 @@
 import type { Beat } from "@/core/beat/beat";
+import { startHistory } from "@/core/beat/history";
 import { unsettled, type KeptPass } from "@/core/beat/kept-pass";
-import { checkBeatRecord, checkJournal, problemOf } from "./check-record";
+import { checkBeatRecord, checkJournal, loadRestore, problemOf } from "./check-record";
+import { overRows, putRows, removeRows } from "./beat-rows";
 import type { BeatRecord, EchoPocketDatabase, JournalRecord } from "./database";
 import type { StoreAccess } from "./store-access";
-import { freeName } from "./free-name";
-import { readLeft, type KeptBeat, type LeftBeat, type LeftBeat1 } from "./kept-beat";
+import { renamed } from "./free-name";
+import {
+  readLeft,
+  type BeatList,
+  type DamagedBeat,
+  type KeptBeat,
+  type LeftBeat,
+  type LeftBeat1,
+  type LoadedBeat,
+  type Saved,
+} from "./kept-beat";
+import { keptHistory, readSteps, writeSteps } from "./step-table";
 import { UnloadBackup } from "./unload-backup";
-
-/** A beat that can't be read, as it is on disk. */
-export interface DamagedBeat {
-  readonly id: string;
-  readonly problem: string;
-  readonly record: unknown;
-}
-
-export interface BeatList {
-  /** The last changed first. */
-  readonly records: readonly BeatRecord[];
-  readonly damaged: readonly DamagedBeat[];
-}
-
-/** `unanswered`: the store gives no answer, so nobody knows. */
-export type LoadedBeat =
-  | ({ readonly status: "found" } & KeptBeat)
-  | ({ readonly status: "damaged" } & DamagedBeat)
-  | { readonly status: "missing" | "unanswered" };
-
-/** Where a saved beat is: on disk, only in memory, or nowhere, because another tab edits it now. */
-export type Saved = "disk" | "memory" | "taken";
 
 /** What is not written yet. `added`: the store never had it. */
 type Unwritten = WaitingBeat | { readonly kind: "removed" };
@@ -103,20 +93,27 @@ export class BeatTable {
   async load(id: string): Promise<LoadedBeat> {
     await this.takeOverBackup(id);
     const entry = this.unwritten.get(id);
-    if (entry) return entry.kind === "removed" ? { status: "missing" } : { status: "found", ...entry.kept };
     const lent = this.lent.get(id);
-    if (lent) return { status: "found", beat: lent.beat, passes: [] };
-    const { beats, journal } = this.database;
+    if (entry?.kind === "removed") return { status: "missing" };
+    const inMemory = entry?.kept ?? (lent && { beat: lent.beat, passes: [] });
+    if (inMemory) return { status: "found", ...inMemory, history: startHistory(inMemory.beat) };
+    const { beats, journal, steps } = this.database;
     const stored = await this.deps.access.attempt(
-      () => this.database.transaction("r", beats, journal, () => Promise.all([beats.get(id), journal.get(id)])),
+      () =>
+        this.database.transaction("r", beats, journal, steps, () =>
+          Promise.all([beats.get(id), journal.get(id), readSteps(this.database, id)]),
+        ),
       undefined,
     );
     if (!stored) return { status: "unanswered" };
-    const [record, journalled] = stored;
+    const [record, journalled, kept] = stored;
     if (!record) return { status: "missing" };
     try {
       const beat = await checkBeatRecord(record);
-      return { status: "found", ...unsettled(beat, await this.readJournal(journalled)) };
+      const known = unsettled(beat, await this.readJournal(journalled));
+      // What was kept is of the beat as it was written.
+      const own = beat === record.beat ? kept : [];
+      return { status: "found", ...known, history: keptHistory(known.beat, record, own, await loadRestore()) };
     } catch (error) {
       return { status: "damaged", id, problem: problemOf(error), record };
     }
@@ -131,7 +128,8 @@ export class BeatTable {
         this.database.transaction("rw", beats, async () => {
           const taken = this.unwritten.has(beat.id) || (await beats.where("id").equals(beat.id).count()) > 0;
           const names = taken || naming === "free" ? await beats.orderBy("beat.name").keys() : [];
-          const made = this.named(beat, taken, naming, names as string[]);
+          const id = taken ? this.deps.newId() : beat.id;
+          const made = taken || naming === "free" ? renamed(beat, id, names as string[]) : beat;
           await beats.add({ id: made.id, changedAt, beat: made });
           return made;
         }),
@@ -141,8 +139,9 @@ export class BeatTable {
     const names = [...this.unwritten.values()].flatMap((entry) =>
       entry.kind === "removed" ? [] : [entry.kept.beat.name],
     );
-    // What the store has under this id is not known, so it gets one that nobody has.
-    const made = { ...this.named(beat, false, naming, names), id: this.deps.newId() };
+    // What the store has under its id is not known, so it gets one that nobody has.
+    const id = this.deps.newId();
+    const made = naming === "free" ? renamed(beat, id, names) : { ...beat, id };
     const kept = { beat: made, passes: [] };
     this.unwritten.set(made.id, { kind: "added", kept, changedAt, editor: undefined });
     return made;
@@ -211,7 +210,7 @@ export class BeatTable {
           const record = await beats.get(id);
           if (!record) return undefined;
           const beat = edit(record.beat);
-          await beats.put({ id, changedAt, beat });
+          await beats.put({ ...record, changedAt, beat });
           return beat;
         }),
       undefined,
@@ -222,24 +221,16 @@ export class BeatTable {
   async remove(id: string): Promise<(() => Promise<void>) | undefined> {
     const entry = this.unwritten.get(id);
     this.lent.delete(id);
-    const { beats, journal } = this.database;
-    const gone = await this.deps.access.attempt(
-      () =>
-        this.database.transaction("rw", beats, journal, async () => {
-          const parts = await Promise.all([beats.get(id), journal.get(id)]);
-          await Promise.all([beats.delete(id), journal.delete(id)]);
-          return parts;
-        }),
-      undefined,
-    );
+    const { database } = this;
+    const gone = await this.deps.access.attempt(() => overRows(database, () => removeRows(database, id)), undefined);
     if (gone) this.unwritten.delete(id);
     else this.unwritten.set(id, { kind: "removed" });
     this.backups.drop(id);
-    const [record, journalled] = gone ?? [];
-    if (entry && entry.kind !== "removed") return () => this.restore(entry.kept);
+    if (entry && entry.kind !== "removed") return async () => void (await this.save(entry.kept));
     // It is still on disk, and only not to be seen.
     if (!gone) return async () => void this.unwritten.delete(id);
-    return record && (() => this.restoreRecord(record, journalled));
+    if (!gone.record) return undefined;
+    return () => this.deps.access.attempt(async () => overRows(database, () => putRows(database, gone)), undefined);
   }
 
   /** Beats to try the app with while the store does not answer; once changed they are the player's. */
@@ -255,14 +246,15 @@ export class BeatTable {
   /** Sees to it at once that the next page finds a beat, for a page that is going away. */
   leave(kept: KeptBeat, editor?: string): void {
     const added = this.unwritten.get(kept.beat.id)?.kind === "added";
-    const changedAt = this.deps.now();
-    this.backups.leave(kept.beat.id, {
-      ...kept,
+    const about = {
       version: 2,
-      changedAt,
+      changedAt: this.deps.now(),
       ...(editor && { editor }),
       ...(added && { added }),
-    });
+    } as const;
+    const { beat, passes } = kept;
+    // The beat matters more than what could be undone in it.
+    if (!this.backups.leave(beat.id, { ...kept, ...about })) this.backups.leave(beat.id, { beat, passes, ...about });
   }
 
   /** The same for all that is only in memory. */
@@ -270,28 +262,13 @@ export class BeatTable {
     for (const entry of this.unwritten.values()) if (entry.kind !== "removed") this.leave(entry.kept, entry.editor);
   }
 
-  private async restore(kept: KeptBeat): Promise<void> {
-    await this.save(kept);
-  }
-
-  private async restoreRecord(record: BeatRecord, journalled: JournalRecord | undefined): Promise<void> {
-    const { beats, journal } = this.database;
-    await this.deps.access.attempt(
-      () =>
-        this.database.transaction("rw", beats, journal, async () => {
-          await beats.put(record);
-          if (journalled) await journal.put(journalled);
-        }),
-      undefined,
-    );
-  }
-
   private write(kept: KeptBeat, changedAt: number, editor: string | undefined): PromiseLike<Saved> {
-    const { beats, journal, editors } = this.database;
-    const { beat, passes } = kept;
-    return this.database.transaction("rw", beats, journal, editors, async (): Promise<Saved> => {
+    const { beats, journal } = this.database;
+    const { beat, passes, steps } = kept;
+    return overRows(this.database, async (): Promise<Saved> => {
       if (!(await this.mayWrite(beat.id, editor))) return "taken";
-      await beats.put({ id: beat.id, changedAt, beat });
+      await beats.put({ id: beat.id, changedAt, beat, ...(steps && { step: steps.made }) });
+      await writeSteps(this.database, beat.id, steps);
       if (passes.length > 0) await journal.put(this.journalRecord(beat.id, passes));
       else await journal.delete(beat.id);
       return "disk";
@@ -343,11 +320,6 @@ export class BeatTable {
     }
   }
 
-  private named(beat: Beat, taken: boolean, naming: "as it is" | "free", names: readonly string[]): Beat {
-    if (!taken && naming === "as it is") return beat;
-    return { ...beat, id: taken ? this.deps.newId() : beat.id, name: freeName(beat.name, names) };
-  }
-
   /** For the retry: throws when the store still fails. */
   private async writeAll(): Promise<void> {
     for (const [id, entry] of [...this.unwritten]) {
@@ -360,19 +332,15 @@ export class BeatTable {
   }
 
   private async writeOne(id: string, entry: Unwritten): Promise<void> {
-    const { beats, journal } = this.database;
-    if (entry.kind === "removed") {
-      await this.database.transaction("rw", beats, journal, () => Promise.all([beats.delete(id), journal.delete(id)]));
-      return;
-    }
+    if (entry.kind === "removed") return void (await overRows(this.database, () => removeRows(this.database, id)));
     const { kept, changedAt, editor } = entry;
     if ((await this.write(kept, changedAt, editor)) === "taken") await this.writeBeside(kept, changedAt);
   }
 
   /** Somebody else has the beat by now: what this page has of it becomes one of its own. */
-  private async writeBeside(kept: KeptBeat, changedAt: number): Promise<void> {
-    const name = `${kept.beat.name.slice(0, 100)} (other window)`;
-    await this.write({ ...kept, beat: { ...kept.beat, id: this.deps.newId(), name } }, changedAt, undefined);
+  private async writeBeside({ beat, passes }: KeptBeat, changedAt: number): Promise<void> {
+    const name = `${beat.name.slice(0, 100)} (other window)`;
+    await this.write({ passes, beat: { ...beat, id: this.deps.newId(), name } }, changedAt, undefined);
   }
 
   private async takeOverBackup(id: string): Promise<void> {
@@ -385,11 +353,9 @@ export class BeatTable {
     if (settled) this.backups.drop(id);
   }
 
-  private async takeOver(id: string, { changedAt, editor, added, beat, passes }: LeftBeat): Promise<void> {
-    const { beats, journal, editors } = this.database;
-    const kept = { beat, passes };
-    await this.database.transaction("rw", beats, journal, editors, async () => {
-      const stored = await beats.get(id);
+  private async takeOver(id: string, { version: _, changedAt, editor, added, ...kept }: LeftBeat): Promise<void> {
+    await overRows(this.database, async () => {
+      const stored = await this.database.beats.get(id);
       // One that was deleted or saved since stays as it is.
       if (stored ? stored.changedAt >= changedAt : !added) return;
       if (await this.mayWrite(id, editor)) await this.write(kept, changedAt, undefined);

@@ -20,6 +20,11 @@ export async function checkBeatRecord(record: BeatRecord): Promise<Beat> {
   return beat;
 }
 
+/** Makes a beat of the one that is next to it in its history. @throws CoreError where that is not possible */
+export async function loadRestore(): Promise<(beside: Beat, delta: string) => Beat> {
+  return (await load()).restoreBeat;
+}
+
 /** @throws CoreError with what is wrong and where */
 export async function checkJournal({ passes }: JournalRecord): Promise<readonly KeptPass[]> {
   return (await load()).readKeptPasses(passes);

@@ -6,11 +6,29 @@ import { upgradeBeat, upgradeKeptPass, type Beat1, type KeptPass1 } from "@/core
 import type { Sounds } from "@/core/sound/sound";
 import type { DeviceProfile } from "@/inputs/device-profile";
 import type { Settings } from "../workspace/settings";
+import type { KeptStep } from "./step-log";
 
 export interface BeatRecord {
   readonly id: string;
   /** Milliseconds since 1970. */
   readonly changedAt: number;
+  readonly beat: Beat;
+  /** The last step of its history that was made; without it what is kept of the history is not this beat's. */
+  readonly step?: number;
+}
+
+/** A step of a beat's history. */
+export interface StepRecord extends KeptStep {
+  readonly beatId: string;
+}
+
+/** A beat as it was when the player kept it under a name. */
+export interface KeptStateRecord {
+  readonly id: number;
+  readonly beatId: string;
+  readonly name: string;
+  /** Milliseconds since 1970. */
+  readonly atMs: number;
   readonly beat: Beat;
 }
 
@@ -85,6 +103,8 @@ export class EchoPocketDatabase extends Dexie {
   readonly grooves!: EntityTable<Groove, "name">;
   readonly lookback!: EntityTable<LookbackRecord, "id">;
   readonly echoMarks!: Table<EchoMarkRecord, [number, string]>;
+  readonly steps!: Table<StepRecord, [string, number]>;
+  readonly keptStates!: EntityTable<KeptStateRecord, "id">;
 
   constructor(name = "echo-pocket") {
     super(name);
@@ -130,6 +150,7 @@ export class EchoPocketDatabase extends Dexie {
     });
     // Kits were kept whole; what was rendered can be rendered again.
     this.version(8).stores({ kits: null, sounds: "key" });
+    this.version(9).stores({ steps: "[beatId+number]", keptStates: "++id, beatId" });
   }
 }
 

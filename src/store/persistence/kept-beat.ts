@@ -1,12 +1,44 @@
 import type { Beat } from "@/core/beat/beat";
+import type { History } from "@/core/beat/history";
 import type { KeptPass } from "@/core/beat/kept-pass";
 import { upgradeBeat, upgradeKeptPass, type Beat1, type KeptPass1 } from "@/core/formats/beat-1";
 import { checkBeatRecord, checkJournal } from "./check-record";
+import type { BeatRecord } from "./database";
+import { isHistoryChanges, type HistoryChanges } from "./step-log";
 
-/** A beat, and what was recorded in it that is not settled yet. */
+/** A beat, what was recorded in it that is not settled yet, and what is new in its history. */
 export interface KeptBeat {
   readonly beat: Beat;
   readonly passes: readonly KeptPass[];
+  /** Without it the beat has no history any more. */
+  readonly steps?: HistoryChanges;
+}
+
+/** A beat that can't be read, as it is on disk. */
+export interface DamagedBeat {
+  readonly id: string;
+  readonly problem: string;
+  readonly record: unknown;
+}
+
+export interface BeatList {
+  /** The last changed first. */
+  readonly records: readonly BeatRecord[];
+  readonly damaged: readonly DamagedBeat[];
+}
+
+/** `unanswered`: the store gives no answer, so nobody knows. */
+export type LoadedBeat =
+  | ({ readonly status: "found"; readonly beat: Beat; readonly passes: readonly KeptPass[] } & LoadedHistory)
+  | ({ readonly status: "damaged" } & DamagedBeat)
+  | { readonly status: "missing" | "unanswered" };
+
+/** Where a saved beat is: on disk, only in memory, or nowhere, because another tab edits it now. */
+export type Saved = "disk" | "memory" | "taken";
+
+/** What can be undone and done again in a beat that was loaded. */
+export interface LoadedHistory {
+  readonly history: History<Beat>;
 }
 
 /** What a page that goes away leaves of a beat. */
@@ -30,10 +62,10 @@ export interface LeftBeat1 extends Omit<LeftBeat, "version" | "beat" | "passes">
 export async function readLeft(id: string, left: LeftBeat | LeftBeat1): Promise<LeftBeat | undefined> {
   try {
     const now = left.version === 2 ? left : upgradeLeft(left);
-    const { changedAt, beat, passes } = now;
+    const { changedAt, beat, passes, steps, ...rest } = now;
     await checkBeatRecord({ id, changedAt, beat });
     await checkJournal({ beatId: id, writtenAt: changedAt, passes: JSON.stringify(passes) });
-    return now;
+    return { ...rest, changedAt, beat, passes, ...(isHistoryChanges(steps) && { steps }) };
   } catch {
     return undefined;
   }

@@ -3,10 +3,12 @@ import type { Sounds } from "@/core/sound/sound";
 import { newProfile, type DeviceProfile } from "@/inputs/device-profile";
 import { DEFAULT_SETTINGS, type Settings } from "../workspace/settings";
 import { newId } from "../shelf/new-id";
-import { BeatTable, type BeatList, type LoadedBeat } from "./beat-table";
+import { BeatTable } from "./beat-table";
+import type { BeatList, LoadedBeat } from "./kept-beat";
 import { EchoPocketDatabase, type DamagedRecord } from "./database";
 import { Editors } from "./editors";
 import { chunkOf, LookbackTable } from "./lookback-table";
+import { StateTable } from "./state-table";
 import { StoreAccess, USUAL_LIMITS, type AccessLimits, type MemoryReason } from "./store-access";
 import { TabChannel } from "./tab-channel";
 import { localStorageOf } from "./unload-backup";
@@ -43,6 +45,8 @@ export class Repository {
   /** All that was played. */
   readonly lookback: LookbackTable;
   readonly editors: Editors;
+  /** States of beats that were kept under a name. */
+  readonly states: StateTable;
   private readonly access: StoreAccess;
   private readonly database: EchoPocketDatabase;
   private readonly channel: TabChannel;
@@ -57,6 +61,7 @@ export class Repository {
     this.access = new StoreAccess(database, limits);
     this.beats = new BeatTable({ access: this.access, now, storage, newId });
     this.lookback = new LookbackTable(this.access, now, storage);
+    this.states = new StateTable(this.access, now);
     this.channel = new TabChannel(openChannel);
     this.editors = new Editors({ beats: this.beats, locks, channel: this.channel, newId });
   }

@@ -9,11 +9,13 @@ export class UnloadBackup<T> {
     private readonly kind: string,
   ) {}
 
-  leave(id: string, value: T): void {
+  /** @returns false where it does not fit, or may not be kept */
+  leave(id: string, value: T): boolean {
     try {
       this.storage?.setItem(this.kind + id, JSON.stringify(value));
+      return true;
     } catch {
-      // Full or forbidden.
+      return false;
     }
   }
 

@@ -4,7 +4,7 @@ import { newBeat } from "@/core/beat/new-beat";
 import { CoreError } from "@/core/core-error";
 import { MAX_BEAT_FILE_BYTES, MAX_FILE_BYTES } from "@/core/limits";
 import { newId } from "./new-id";
-import type { DamagedBeat } from "../persistence/beat-table";
+import type { DamagedBeat } from "../persistence/kept-beat";
 import type { BeatRecord, DamagedRecord } from "../persistence/database";
 import type { Repository } from "../persistence/repository";
 import type { MemoryReason } from "../persistence/store-access";

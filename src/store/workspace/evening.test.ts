@@ -53,6 +53,8 @@ async function evening() {
     if (kind !== "free" && kind !== "along") workspace.command("record", true, nowMs);
     if (kind === "practice") workspace.command("practice", true, nowMs);
     workspace.setSettings({ standInOn: true });
+    // It is fetched when it is brought in.
+    await new Promise(setImmediate);
     goOn(6000 + 20_000 * random());
     // Sound begins with a block of samples.
     const startMs = (workspace.playback.audibleAt(nowMs)?.anchor.frame ?? 0) / FRAMES_PER_MS;

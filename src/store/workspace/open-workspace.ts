@@ -1,13 +1,15 @@
 import type { PatternRef } from "@/core/beat/beat";
 import type { WavOptions } from "@/core/playback/beat-to-wav";
 import { connectSound } from "../engine/connect-sound";
-import type { DamagedBeat } from "../persistence/beat-table";
+import type { DamagedBeat } from "../persistence/kept-beat";
 import type { Repository } from "../persistence/repository";
 import { Workspace } from "./workspace";
 
 export interface OpenedWorkspace {
   readonly status: "open";
   readonly workspace: Workspace;
+  /** Where it is kept. */
+  readonly repository: Repository;
   /** Asks the tab that edits the beat for it, and takes it where there is no answer. */
   takeOver(): Promise<void>;
   /** A pattern of the beat as a WAV file. @throws WorkerStoppedError, CoreError */
@@ -36,6 +38,7 @@ export async function openWorkspace(beatId: string, repository: Repository): Pro
   const rendering = once(async () => new (await import("@/workers/render-client")).RenderClient());
   const workspace = new Workspace({
     beat: loaded.beat,
+    history: loaded.history,
     lost: editorState === "editing" ? loaded.passes : [],
     editorState,
     editor: seat.token,
@@ -54,6 +57,7 @@ export async function openWorkspace(beatId: string, repository: Repository): Pro
   return {
     status: "open",
     workspace,
+    repository,
     async takeOver() {
       await seat.takeOver();
     },

@@ -2,7 +2,7 @@ import type { GridName } from "@/core/time/grid";
 import type { ClickAccent } from "@/core/sound/click-track";
 import type { SwitchMoment } from "@/core/sound/track";
 import { DEFAULT_KEY_LEVELS, type KeyLevels } from "@/inputs/computer-keys";
-import { DEFAULT_STAND_IN, type StandInSettings } from "@/inputs/stand-in/stand-in-drummer";
+import { DEFAULT_STAND_IN, type StandInSettings } from "@/inputs/stand-in/stand-in-settings";
 
 export const COUNT_IN_BARS = [0, 1, 2, 4] as const;
 export type CountInBars = (typeof COUNT_IN_BARS)[number];

@@ -24,6 +24,7 @@ import type { MidiAccess } from "@/inputs/web-midi";
 import type { OpenEcho } from "../echoes/open-echo";
 import type { EditorState } from "../persistence/editors";
 import type { MemoryReason } from "../persistence/store-access";
+import type { KeptState } from "../persistence/state-table";
 import type { Settings } from "./settings";
 
 /** How many of the sounds that are needed first are made. */
@@ -116,8 +117,8 @@ export type View = (typeof VIEWS)[number];
 /** What is under the lanes: how early and late lines were played, how hard hits are, or what varies the pattern. */
 export type Strip = "late" | "velocity" | "vary";
 
-/** What is in the pattern, and what is only remembered. */
-export type Stack = "passes" | "echoes";
+/** What is in the pattern, what is only remembered, and what was done. */
+export type Stack = "passes" | "echoes" | "history";
 
 /** The beat as it would be with an echo in it. */
 export interface Preview extends BroughtBack {
@@ -197,6 +198,10 @@ export interface WorkspaceState {
   /** Held until it is looked at, so that a clip in the second chorus is not missed. */
   readonly limitedOnce: boolean;
   readonly settings: Settings;
+  /** Whole beats that were kept under a name, the newest first; known once they were asked for. */
+  readonly keptStates: readonly KeptState[];
+  /** The name of the one that was deleted last, as long as it can be brought back. */
+  readonly removedState: string | undefined;
   /** Passes that an earlier page did not live to keep, until the player has decided about them. */
   readonly lostPasses: readonly KeptPass[];
   /** What was just done or refused, for the status line, and how often something was said: the same may be said twice. */

@@ -3,7 +3,7 @@ import type { Beat, Pass } from "@/core/beat/beat";
 import * as edits from "@/core/beat/edit";
 import { keyLanes, padsOf } from "@/core/beat/lanes";
 import { findPart, findPattern } from "@/core/beat/edit";
-import { startHistory } from "@/core/beat/history";
+import { startHistory, type History } from "@/core/beat/history";
 import { firstPlace } from "@/core/beat/new-beat";
 import type { KeptPass } from "@/core/beat/kept-pass";
 import * as passEdits from "@/core/beat/pass-edit";
@@ -46,6 +46,8 @@ import { Controller } from "./controller";
 
 export interface WorkspaceDeps {
   readonly beat: Beat;
+  /** Of that beat; without it there is none yet. */
+  readonly history?: History<Beat>;
   /** What was recorded in it and is not settled: its page did not live to keep it. */
   readonly lost?: readonly KeptPass[];
   readonly editorState?: EditorState;
@@ -388,9 +390,9 @@ export class Workspace extends Controller implements PadListener, CommandListene
 }
 
 function startState(deps: WorkspaceDeps): WorkspaceState {
-  const { beat, lost = [], editorState = "editing", settings, repository } = deps;
+  const { beat, history = startHistory(beat), lost = [], editorState = "editing", settings, repository } = deps;
   return {
-    history: startHistory(beat),
+    history,
     place: firstPlace(beat),
     otherPatterns: {},
     queued: {},
@@ -433,6 +435,8 @@ function startState(deps: WorkspaceDeps): WorkspaceState {
     meter: SILENT_METER,
     limitedOnce: false,
     settings,
+    keptStates: [],
+    removedState: undefined,
     lostPasses: lost,
     notice: "",
     noticeCount: 0,

@@ -9,13 +9,10 @@ import type { AlongHit } from "@/core/recover/bring-back-along";
 import type { Echo } from "@/core/recover/echo";
 import { missingHits } from "@/core/recover/missing-hits";
 import { useBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { whenOf } from "../common/when-of";
 import { EchoPicture } from "./echo-picture";
 import styles from "./echoes.module.scss";
 import { OpenEchoView } from "./open-echo-view";
-
-const DAY_MS = 24 * 60 * 60_000;
-const DAY = new Intl.DateTimeFormat(undefined, { dateStyle: "short" });
-const TIME = new Intl.DateTimeFormat(undefined, { timeStyle: "medium", hour12: false });
 
 /** One echo: its picture, when, how long, with what; opened, the ways to bring it back. */
 export const EchoRow = memo(function EchoRow({ echo, first }: { readonly echo: Echo; readonly first: boolean }) {
@@ -65,9 +62,4 @@ function withWhat(echo: Echo, beat: Beat): string {
     ? findPattern(beat, home).name
     : `${along.beatId === beat.id ? "a pattern that is gone" : (beatName ?? "another beat")} at ${Number(bpm.toFixed(1))} BPM`;
   return `with ${what}, ${laps} ${laps === 1 ? "lap" : "laps"}`;
-}
-
-function whenOf(timeMs: number): string {
-  const old = Date.now() - timeMs > DAY_MS;
-  return `${old ? `${DAY.format(timeMs)} ` : ""}${TIME.format(timeMs)}`;
 }

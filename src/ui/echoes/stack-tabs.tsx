@@ -9,8 +9,9 @@ import styles from "./echoes.module.scss";
 
 /** Not looked at when a beat is opened, and fetched when it is. */
 const EchoesPanel = dynamic(() => import("./echoes-panel"), { ssr: false });
+const HistoryPanel = dynamic(() => import("../history/history-panel"), { ssr: false });
 
-/** One stack in two views. */
+/** What is in the pattern, what is only remembered, and what was done. */
 export function StackTabs() {
   const workspace = useWorkspace();
   const shown = useWorkspaceState(({ stack }) => stack);
@@ -29,13 +30,16 @@ export function StackTabs() {
     </button>
   );
   return (
-    <section className={`${panel.panel} ${styles.stack}`} aria-label="Passes and echoes">
-      <div role="tablist" aria-label="Passes or echoes" className={styles.tabs}>
+    <section className={`${panel.panel} ${styles.stack}`} aria-label="Passes, echoes and history">
+      <div role="tablist" aria-label="Passes, echoes or history" className={styles.tabs}>
         {tab("passes", "Passes")}
         {tab("echoes", count > 0 ? `Echoes ${count}` : "Echoes")}
+        {tab("history", "History")}
       </div>
       <div role="tabpanel" id="stack" aria-labelledby={`tab-${shown}`} tabIndex={0} className={styles.scroll}>
-        {shown === "passes" ? <PassesPanel /> : <EchoesPanel />}
+        {shown === "passes" && <PassesPanel />}
+        {shown === "echoes" && <EchoesPanel />}
+        {shown === "history" && <HistoryPanel />}
       </div>
     </section>
   );

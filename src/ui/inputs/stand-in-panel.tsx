@@ -1,6 +1,6 @@
 "use client";
 
-import { DEFAULT_STAND_IN, STAND_IN_NAME, type StandInSettings } from "@/inputs/stand-in/stand-in-drummer";
+import { DEFAULT_STAND_IN, STAND_IN_NAME, type StandInSettings } from "@/inputs/stand-in/stand-in-settings";
 import { STAND_IN_PARTS, type StandInPart } from "@/inputs/stand-in/stand-in-score";
 import { NumberField } from "../common/number-field";
 import { SettingSelect } from "../common/setting-select";

@@ -75,11 +75,12 @@ function Pair({ open, other }: PairProps) {
       <button
         type="button"
         className="btn btn-sm"
+        aria-label="Keep this one"
         title={`${onOriginal ? "The alternate" : "The original"} goes; undo brings it back`}
         disabled={readOnly}
         onClick={() => patterns.keepThis()}
       >
-        Keep this one
+        Keep
       </button>
     </>
   );

@@ -1,6 +1,6 @@
 "use client";
 
-import type { DamagedBeat } from "@/store/persistence/beat-table";
+import type { DamagedBeat } from "@/store/persistence/kept-beat";
 import type { BeatRecord, DamagedRecord } from "@/store/persistence/database";
 import type { Shelf } from "@/store/shelf/shelf";
 import { download } from "../common/download";

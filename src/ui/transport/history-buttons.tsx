@@ -2,7 +2,6 @@
 
 import { ArrowClockwise } from "../common/generated/icons/arrow-clockwise";
 import { ArrowCounterclockwise } from "../common/generated/icons/arrow-counterclockwise";
-import { MAX_STEPS } from "@/core/beat/history";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 
 /** Undo and redo, with what they would undo and how far they reach. */
@@ -16,7 +15,7 @@ export function HistoryButtons() {
         type="button"
         className="btn"
         aria-label="Undo"
-        title={past ? `Undo: ${past} (the last ${MAX_STEPS} steps are kept)` : "Nothing to undo"}
+        title={past ? `Undo: ${past} (History lists all steps)` : "Nothing to undo"}
         disabled={!past}
         onClick={() => workspace.document.undo()}
       >

@@ -51,9 +51,9 @@ export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
         {view === "lanes" && (
           <>
             <Lanes />
-            <aside className={styles.side} aria-label="Timing, passes and echoes">
+            <aside className={styles.side} aria-label="Timing, passes, echoes and history">
               {/* Looking for an echo needs the room more than grids do. */}
-              {stack === "passes" && <TimingPanel />}
+              {stack !== "echoes" && <TimingPanel />}
               <StackTabs />
             </aside>
           </>
