@@ -21,6 +21,7 @@ import { BUILT_IN_GROOVES } from "../src/core/timing/built-in-grooves";
 import { heard } from "../src/core/timing/heard";
 import type { Ticks } from "../src/core/time/ticks";
 import { workspaceKilobytes } from "./bundle-size";
+import { historyRows } from "./history-cost";
 import { browserRows } from "./in-browser";
 import type { Row } from "./row";
 
@@ -237,6 +238,7 @@ function rows(): Row[] {
       measured: `${recordMs.toFixed(2)} ms`,
       kept: recordMs < 1,
     },
+    ...historyRows(beatOf(100_000, 64), many, place, cpuMilliseconds),
     {
       what: "4 bars, 16 pads, 128 hits to WAV",
       budget: ">= 50 x real time",

@@ -61,12 +61,14 @@ export function removeHits(
   keepPassId?: number,
 ): Beat {
   const { passes } = findPattern(beat, place);
-  if (!passes.some((pass) => pass.hits.some((hit) => doomed(hit, pass)))) return beat;
-  const left = passes
-    .map((pass) => {
-      const hits = pass.hits.filter((hit) => !doomed(hit, pass));
-      return hits.length === pass.hits.length ? pass : { ...pass, hits };
-    })
-    .filter((pass, index) => pass === passes[index] || pass.hits.length > 0 || pass.id === keepPassId);
-  return editPattern(beat, place, (pattern) => ({ ...pattern, passes: left }));
+  const left = passes.map((pass) => withoutHits(pass, doomed));
+  if (left.every((pass, index) => pass === passes[index])) return beat;
+  const kept = left.filter((pass, index) => pass === passes[index] || pass.hits.length > 0 || pass.id === keepPassId);
+  return editPattern(beat, place, (pattern) => ({ ...pattern, passes: kept }));
+}
+
+function withoutHits(pass: Pass, doomed: (hit: Hit, pass: Pass) => boolean): Pass {
+  // Most passes have none of them, and are not copied.
+  if (!pass.hits.some((hit) => doomed(hit, pass))) return pass;
+  return { ...pass, hits: pass.hits.filter((hit) => !doomed(hit, pass)) };
 }

@@ -23,9 +23,16 @@ export interface HitRow {
   /** From its line; late is positive. */
   readonly offMs: number;
   readonly passName: string;
+  readonly patternId: number;
+  readonly patternName: string;
   readonly state: "heard" | "covered" | "double";
   /** Somebody moved or weighed it. */
   readonly byHand: boolean;
+}
+
+/** The same for every pattern of a part, one after the other. */
+export function partRows(beat: Beat, partId: number): readonly HitRow[] {
+  return findPart(beat, partId).patterns.flatMap(({ id }) => hitRows(beat, { partId, patternId: id }));
 }
 
 /** All hits of a pattern that are not muted, in time. */
@@ -37,10 +44,12 @@ export function hitRows(beat: Beat, place: PatternRef): readonly HitRow[] {
   const passNames = new Map(passes.map(({ id, name }) => [id, name]));
   const { ms: offset } = hitOffsets(beat, pattern);
   const nameOf = (lane: Lane) => findLane(part, lane)?.name ?? String(lane);
+  const its = { patternId: pattern.id, patternName: pattern.name };
   const rows = cachedHeard(pattern, beat.meter).map((heard): HitRow => {
     const { hit, ticks, lengthTicks, covered, passId } = heard;
     return {
       ...{ id: hit.id, ticks, lane: hit.lane, laneName: nameOf(hit.lane), velocity: levelOf(hit), lengthTicks },
+      ...its,
       offMs: offset(heard),
       passName: passNames.get(passId) ?? "",
       state: covered ? "covered" : "heard",
@@ -51,7 +60,7 @@ export function hitRows(beat: Beat, place: PatternRef): readonly HitRow[] {
     for (const { id, lane, played, lengthTicks } of hits.filter((hit) => hit.masked && !isBeyond(hit, length))) {
       const { ticks, velocity } = played;
       const of = { id, ticks, lane, laneName: nameOf(lane), velocity, lengthTicks, offMs: 0, passName: name };
-      rows.push({ ...of, state: "double", byHand: false });
+      rows.push({ ...of, ...its, state: "double", byHand: false });
     }
   return rows.sort((a, b) => a.ticks - b.ticks || a.lane - b.lane || a.id - b.id);
 }
@@ -74,6 +83,7 @@ export function offsetText(ms: number): string {
 /** Rows as text for other programs: a line each, with a head. @param separator between cells, such as a tab or a comma */
 export function rowsAsText(rows: readonly HitRow[], meter: Meter, separator: string): string {
   const cells = rows.map((row) => [
+    row.patternName,
     placeText(row.ticks, meter),
     row.laneName,
     String(row.velocity),
@@ -82,7 +92,7 @@ export function rowsAsText(rows: readonly HitRow[], meter: Meter, separator: str
     row.passName,
     row.state,
   ]);
-  const head = ["place", "lane", "velocity", "length", "ms late", "pass", "state"];
+  const head = ["pattern", "place", "lane", "velocity", "length", "ms late", "pass", "state"];
   return [head, ...cells].map((line) => line.map((cell) => quoted(cell, separator)).join(separator)).join("\r\n");
 }
 

@@ -37,7 +37,8 @@ export function compileEvents(beat: Beat, place: PatternRef, options: CompileOpt
   const bar = barTicks(beat.meter);
   const placeOf = loopPlaces(pattern, beat.meter, loop, beat.inputQuantize.grid);
   const isHeard = ({ hit, passId }: HeardHit) => !silent.has(hit.lane) || passId === recordingPassId;
-  const events = soundingById(cachedHeard(pattern, beat.meter, monitoring).filter(isHeard), placeOf);
+  const all = cachedHeard(pattern, beat.meter, monitoring);
+  const events = soundingById(silent.size > 0 ? all.filter(isHeard) : all, placeOf);
   const ticks = new Float64Array(events.length);
   events.forEach((one, index) => (ticks[index] = placeOf(one)!));
   const order = orderOf(ticks, loop.lengthTicks);

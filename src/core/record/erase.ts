@@ -1,11 +1,10 @@
 import type { Beat, PatternRef } from "../beat/beat";
-import { findPattern } from "../beat/edit";
 import { removeHits } from "../beat/pass-edit";
 import type { LoopSpan } from "../time/loop-span";
 import type { Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
 import type { Monitoring } from "../timing/heard-hit";
-import { loopHits } from "../timing/loop-hits";
+import { loopHitIds } from "../timing/loop-hits";
 
 /**
  * Takes away what sounded of some pads between two moments of a running loop, whatever pass it is in; silent passes and
@@ -27,10 +26,7 @@ export function eraseSpan(
   keepPassId?: number,
 ): Beat {
   const duration = toTicks - fromTicks;
-  const doomed = new Set(
-    loopHits(findPattern(beat, place), beat.meter, span, beat.inputQuantize.grid, monitoring)
-      .filter(({ hit, loopTicks }) => pads.has(hit.lane) && wrap(loopTicks - fromTicks, span.lengthTicks) < duration)
-      .map(({ hit }) => hit.id),
-  );
-  return removeHits(beat, place, ({ id }) => doomed.has(id), keepPassId);
+  const isIn = (ticks: number) => wrap(ticks - fromTicks, span.lengthTicks) < duration;
+  const doomed = loopHitIds(beat, place, pads, span, monitoring, isIn);
+  return doomed.size === 0 ? beat : removeHits(beat, place, ({ id, lane }) => pads.has(lane) && doomed.has(id), keepPassId);
 }

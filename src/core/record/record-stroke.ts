@@ -4,7 +4,7 @@ import { removeHits } from "../beat/pass-edit";
 import { sameQuantize } from "../beat/quantize-settings";
 import { chooseTake, takesOf } from "../beat/takes";
 import type { Ticks } from "../time/ticks";
-import { loopHits } from "../timing/loop-hits";
+import { loopHitIds } from "../timing/loop-hits";
 import type { PlacedStroke } from "./placed-stroke";
 
 /** What a hit does to what is there: adds to it, takes the place of its pad's earlier hits, or starts a try of its own. */
@@ -88,10 +88,9 @@ function replaceEarlier(
   { pad, masked, lap, span, monitoring }: PlacedStroke,
 ): { readonly beat: Beat; readonly recording: Recording } {
   if (recording.mode !== "replace" || masked || lap <= (recording.replaced[pad] ?? -1)) return { beat, recording };
-  const inLoop = loopHits(findPattern(beat, recording.place), beat.meter, span, beat.inputQuantize.grid, monitoring);
-  const doomed = new Set(inLoop.filter(({ hit }) => hit.lane === pad).map(({ hit }) => hit.id));
+  const doomed = loopHitIds(beat, recording.place, new Set([pad]), span, monitoring);
   return {
-    beat: removeHits(beat, recording.place, ({ id }) => doomed.has(id), recording.passId),
+    beat: doomed.size === 0 ? beat : removeHits(beat, recording.place, ({ id, lane }) => lane === pad && doomed.has(id), recording.passId),
     recording: { ...recording, replaced: { ...recording.replaced, [pad]: lap } },
   };
 }

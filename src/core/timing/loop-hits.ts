@@ -1,5 +1,6 @@
-import type { Pattern } from "../beat/beat";
+import type { Beat, Lane, Pattern, PatternRef } from "../beat/beat";
 import { patternLengthTicks } from "../beat/beat";
+import { findPattern } from "../beat/edit";
 import { earlyReachTicks, type GridName } from "../time/grid";
 import type { LoopSpan } from "../time/loop-span";
 import type { Meter } from "../time/meter";
@@ -8,12 +9,6 @@ import type { Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
 import { cachedHeard } from "./heard";
 import type { HeardHit, Monitoring } from "./heard-hit";
-
-/** A hit of the stretch that goes round. */
-export interface LoopHit extends HeardHit {
-  /** Where it sounds, from the start of the stretch; negative when it sounds ahead of the downbeat it belongs to. */
-  readonly loopTicks: Ticks;
-}
 
 /**
  * Where hits of a pattern lie in a stretch of it that goes round: undefined for those that it does not have. A hit goes with
@@ -32,25 +27,29 @@ export function loopPlaces(
   return (hit) => inSpan(hit, span, length, early);
 }
 
-/** The hits that a loop over a stretch of a pattern has, covered ones included. */
-export function loopHits(
-  pattern: Pattern,
-  meter: Meter,
+/**
+ * The ids of the hits on some lanes that a loop over a stretch of a pattern has, covered ones included.
+ * @param isIn says of a place in the loop whether its hits are meant; all are where it is left out
+ */
+export function loopHitIds(
+  beat: Beat,
+  place: PatternRef,
+  lanes: ReadonlySet<Lane>,
   span: LoopSpan,
-  grid: GridName,
-  monitoring: Monitoring = "grooved",
-): readonly LoopHit[] {
-  const placeOf = loopPlaces(pattern, meter, span, grid);
-  return cachedHeard(pattern, meter, monitoring).flatMap((hit) => {
-    const loopTicks = placeOf(hit);
-    return loopTicks === undefined ? [] : [atLoopTicks(hit, loopTicks)];
-  });
-}
-
-/** Written out, because copying thousands of objects by spread makes them slow to read. */
-function atLoopTicks(from: HeardHit, loopTicks: Ticks): LoopHit {
-  const { hit, passId, ticks, straightTicks, line, covered, velocity, lengthTicks } = from;
-  return { hit, passId, ticks, straightTicks, line, covered, velocity, lengthTicks, loopTicks };
+  monitoring: Monitoring,
+  isIn: (loopTicks: Ticks) => boolean = () => true,
+): ReadonlySet<number> {
+  const { meter, inputQuantize } = beat;
+  const pattern = findPattern(beat, place);
+  const placeOf = loopPlaces(pattern, meter, span, inputQuantize.grid);
+  const ids = new Set<number>();
+  // No list of hits in between: while erase is held this is done forty times a second, maybe for a hundred thousand.
+  for (const one of cachedHeard(pattern, meter, monitoring)) {
+    if (!lanes.has(one.hit.lane)) continue;
+    const loopTicks = placeOf(one);
+    if (loopTicks !== undefined && isIn(loopTicks)) ids.add(one.hit.id);
+  }
+  return ids;
 }
 
 function inSpan({ ticks, line }: HeardHit, span: LoopSpan, length: Ticks, early: Ticks): Ticks | undefined {

@@ -9,7 +9,7 @@ import type { Ticks } from "../time/ticks";
 import { warpTicks } from "../time/warp";
 import { earlyLate } from "./early-late";
 import { heard, sounding } from "./heard";
-import { loopHits } from "./loop-hits";
+import { loopPlaces } from "./loop-hits";
 import { quantize } from "./quantize";
 import { swingWarp } from "./swing";
 import { tapOffset } from "./tap-offset";
@@ -248,13 +248,12 @@ describe("swing, by the definitions of docs/architecture.md", () => {
 
 describe("a region of a pattern", () => {
   const span = { startTicks: 3840 as Ticks, lengthTicks: 1920 as Ticks };
-  const inRegion = (played: readonly number[], grid: GridName, strength = 1) =>
-    loopHits(
-      patternOf([{ quantize: { grid, strength, reach: 1 }, hits: played.map((ticks, pad) => hit(pad, ticks)) }]),
-      FOUR,
-      span,
-      "1/16",
-    ).map(({ loopTicks }) => loopTicks);
+  const inRegion = (played: readonly number[], grid: GridName, strength = 1) => {
+    const hits = played.map((ticks, pad) => hit(pad, ticks));
+    const pattern = patternOf([{ quantize: { grid, strength, reach: 1 }, hits }]);
+    const places = heard(pattern, FOUR).map(loopPlaces(pattern, FOUR, span, "1/16"));
+    return places.filter((ticks) => ticks !== undefined);
+  };
 
   test.each([
     ["a hit goes with its line", [3800, 5750, 3700, 4000], "1/16", 1, [0, 240]],

@@ -1,5 +1,7 @@
 import { addHits, addPass, editPass } from "@/core/beat/edit";
 import { firstPlace, newBeat } from "@/core/beat/new-beat";
+import { partRows, rowsAsText } from "@/core/editing/hit-rows";
+import { placesWith } from "@/core/editing/places-with";
 import { seededRandom } from "@/core/random";
 import type { Ticks } from "@/core/time/ticks";
 import { cachedHeard } from "@/core/timing/heard";
@@ -244,4 +246,36 @@ test("step input: strokes made together are one step, one pad twice is two; it i
   goTo(3000);
   play(1, 3500);
   expect(hitsOf(workspace).at(-1)!.start).toBeUndefined();
+});
+
+test("hits of several patterns are listed, chosen and changed together, in one step of undo", () => {
+  const { workspace } = open([
+    [2, 250],
+    [0, 500],
+  ]);
+  workspace.patterns.duplicate();
+  const { beat } = workspace;
+  const [first, second] = patternsOf(beat);
+  const rows = partRows(beat, beat.parts[0]!.id);
+  expect(rows.map(({ patternName, laneName, ticks }) => [patternName, laneName, ticks])).toEqual([
+    ["Pattern 1", "Side stick", 250],
+    ["Pattern 1", "Kick", 500],
+    ["Pattern 2", "Side stick", 250],
+    ["Pattern 2", "Kick", 500],
+  ]);
+  expect(rowsAsText(rows, beat.meter, ",").split("\r\n")[3]).toBe("Pattern 2,1.1.250,Side stick,90,1/64,5.2,P,heard");
+  const kicks = rows.filter(({ laneName }) => laneName === "Kick").map(({ id }) => id);
+  workspace.lanes.select(kicks);
+  expect(placesWith(beat, workspace.state.place, new Set(kicks)).map(({ patternId }) => patternId)).toEqual([
+    first!.id,
+    second!.id,
+  ]);
+  workspace.hits.moveByTicks(7);
+  const ticks = () => partRows(workspace.beat, beat.parts[0]!.id).map((row) => row.ticks);
+  expect(ticks()).toEqual([250, 507, 250, 507]);
+  workspace.document.undo();
+  workspace.hits.remove();
+  expect(ticks()).toEqual([250, 250]);
+  workspace.document.undo();
+  expect(workspace.beat.parts).toEqual(beat.parts);
 });

@@ -11,6 +11,7 @@ import { returnHits, unmaskHits, type HitIds } from "@/core/editing/hand-change"
 import * as moves from "@/core/editing/move-hits";
 import * as lengths from "@/core/editing/stretch-hits";
 import * as levels from "@/core/editing/weigh-hits";
+import { placesWith } from "@/core/editing/places-with";
 import { writeHits } from "@/core/editing/write-hits";
 import { barTicks } from "@/core/time/meter";
 import { secondsToTicks } from "@/core/time/tempo";
@@ -35,6 +36,9 @@ export interface HitEditorDeps {
   readonly playback: Pick<Playback, "audibleAt">;
   readonly clipboard: Clipboard;
 }
+
+/** What is made of some hits of a pattern. */
+type HitEdit = (beat: Beat, place: PatternRef, ids: HitIds) => Beat;
 
 /** What is done with the chosen hits: each call is one step of undo, but for nudges one after the other. */
 export class HitEditor extends Controller {
@@ -123,10 +127,8 @@ export class HitEditor extends Controller {
   remove(): void {
     const ids = this.chosen;
     const keep = this.state.recordings[this.state.place.partId]?.passId;
-    this.edit(
-      "Delete",
-      removeHits(this.beat, this.state.place, ({ id }) => ids.has(id), keep),
-    );
+    const remove = (beat: Beat, place: PatternRef) => removeHits(beat, place, ({ id }) => ids.has(id), keep);
+    this.edit("Delete", this.inTheirPatterns(remove, ids));
     this.deps.lanes.select([]);
   }
 
@@ -228,14 +230,9 @@ export class HitEditor extends Controller {
   // ---- whatever else
 
   /** What has a word for itself in the core. @param ids the chosen ones where they are left out */
-  apply(
-    verb: string,
-    change: (beat: Beat, place: PatternRef, ids: HitIds) => Beat,
-    ids: HitIds = this.chosen,
-    gesture?: string,
-  ): void {
+  apply(verb: string, change: HitEdit, ids: HitIds = this.chosen, gesture?: string): void {
     this.listen();
-    this.edit(verb, change(this.beat, this.state.place, ids), ids.size, gesture);
+    this.edit(verb, this.inTheirPatterns(change, ids), ids.size, gesture);
   }
 
   /** Double triggers among the chosen hits sound after all. */
@@ -262,14 +259,20 @@ export class HitEditor extends Controller {
     return nearestLine(lines, (span.startTicks + wrap(audible.ticks, span.lengthTicks)) as Ticks);
   }
 
-  private nudge(verb: string, change: (beat: Beat, place: PatternRef, ids: HitIds) => Beat): void {
+  private nudge(verb: string, change: HitEdit): void {
     const { selected } = this.state;
     this.change(verb, change, `nudge ${verb} ${selected.length} ${selected.at(-1)}`);
   }
 
-  private change(verb: string, change: (beat: Beat, place: PatternRef, ids: HitIds) => Beat, gesture?: string): void {
+  private change(verb: string, change: HitEdit, gesture?: string): void {
     this.listen();
-    this.edit(verb, change(this.beat, this.state.place, this.chosen), this.state.selected.length, gesture);
+    this.edit(verb, this.inTheirPatterns(change, this.chosen), this.state.selected.length, gesture);
+  }
+
+  /** Hits of other patterns of the part can be chosen, too, where the table lists them. */
+  private inTheirPatterns(change: HitEdit, ids: HitIds): Beat {
+    const places = placesWith(this.beat, this.state.place, ids);
+    return places.reduce((beat, place) => change(beat, place, ids), this.beat);
   }
 
   /** What is heard as it was played would not show what is made of it. */

@@ -4,7 +4,7 @@ import type { Meter } from "@/core/time/meter";
 
 /** A column of the table of hits. */
 export interface HitColumn {
-  readonly id: "place" | "lane" | "velocity" | "length" | "offset" | "pass" | "state";
+  readonly id: "pattern" | "place" | "lane" | "velocity" | "length" | "offset" | "pass" | "state";
   readonly name: string;
   readonly text: (row: HitRow, meter: Meter) => string;
   readonly order: (row: HitRow) => number | string;
@@ -12,6 +12,7 @@ export interface HitColumn {
   readonly field?: TypedField;
 }
 
+/** Of the hits of a pattern. */
 export const HIT_COLUMNS: readonly HitColumn[] = [
   {
     id: "place",
@@ -46,6 +47,12 @@ export const HIT_COLUMNS: readonly HitColumn[] = [
   { id: "state", name: "", text: stateText, order: stateText },
 ];
 
+/** Of the hits of a whole part. */
+export const PART_COLUMNS: readonly HitColumn[] = [
+  { id: "pattern", name: "Pattern", text: ({ patternName }) => patternName, order: ({ patternName }) => patternName },
+  ...HIT_COLUMNS,
+];
+
 function stateText({ state, byHand }: HitRow): string {
   const said = { heard: "", covered: "covered", double: "double trigger" }[state];
   return [said, byHand ? "by hand" : ""].filter(Boolean).join(", ");
@@ -59,7 +66,7 @@ export interface Sorting {
 /** Rows in the order of a column; those that are equal there stay in time. */
 export function sortedRows(rows: readonly HitRow[], { column, down }: Sorting): readonly HitRow[] {
   if (column === "place" && !down) return rows;
-  const { order } = HIT_COLUMNS.find(({ id }) => id === column)!;
+  const { order } = PART_COLUMNS.find(({ id }) => id === column)!;
   const sign = down ? -1 : 1;
   const compare = (a: HitRow, b: HitRow) => {
     const [left, right] = [order(a), order(b)];

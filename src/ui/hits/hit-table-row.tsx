@@ -5,12 +5,13 @@ import type { HitRow } from "@/core/editing/hit-rows";
 import type { Meter } from "@/core/time/meter";
 import { useWorkspace } from "../workspace/use-workspace";
 import { EntryField } from "./entry-field";
-import { HIT_COLUMNS, type HitColumn } from "./hit-columns";
+import type { HitColumn } from "./hit-columns";
 import styles from "./hits-view.module.scss";
 import { typeInto } from "./typed";
 
 export interface HitTableRowProps {
   readonly row: HitRow;
+  readonly columns: readonly HitColumn[];
   readonly index: number;
   readonly top: number;
   readonly meter: Meter;
@@ -24,7 +25,7 @@ export interface HitTableRowProps {
 
 /** One hit. */
 export const HitTableRow = memo(function HitTableRow(props: HitTableRowProps) {
-  const { row, index, top, meter, chosen, column, editing, onLeave } = props;
+  const { row, columns, index, top, meter, chosen, column, editing, onLeave } = props;
   return (
     <div
       role="row"
@@ -34,7 +35,7 @@ export const HitTableRow = memo(function HitTableRow(props: HitTableRowProps) {
       className={`${styles.row} ${row.state === "heard" ? "" : styles.silent}`}
       style={{ transform: `translateY(${top}px)` }}
     >
-      {HIT_COLUMNS.map((one, at) => (
+      {columns.map((one, at) => (
         <Cell
           key={one.id}
           of={one}
@@ -72,7 +73,7 @@ function Cell({ of, at, row, meter, active, editing, onLeave }: CellProps) {
       data-column={at}
       aria-readonly={!of.field}
       tabIndex={active ? 0 : -1}
-      className={`${styles[of.id]} ${["pass", "state", "lane"].includes(of.id) ? "" : "numerals"}`}
+      className={`${styles[of.id]} ${["pattern", "pass", "state", "lane"].includes(of.id) ? "" : "numerals"}`}
     >
       {editing === undefined ? (
         text

@@ -4,7 +4,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef, useState } from "react";
 import type { HitRow } from "@/core/editing/hit-rows";
 import { useOfBeat, useOpenInstrument, useWorkspaceState } from "../workspace/use-workspace";
-import { HIT_COLUMNS, type HitColumn, type Sorting } from "./hit-columns";
+import { PART_COLUMNS, type HitColumn, type Sorting } from "./hit-columns";
 import { HitTableRow } from "./hit-table-row";
 import styles from "./hits-view.module.scss";
 import { useGridKeys, type GridCell } from "./use-grid-keys";
@@ -14,12 +14,13 @@ const ROW_PX = 26;
 
 export interface HitTableProps {
   readonly rows: readonly HitRow[];
+  readonly columns: readonly HitColumn[];
   readonly sorting: Sorting;
   onSort(sorting: Sorting): void;
 }
 
 /** Thousands of hits, of which those in sight are built. */
-export function HitTable({ rows, sorting, onSort }: HitTableProps) {
+export function HitTable({ rows, columns, sorting, onSort }: HitTableProps) {
   const scroll = useRef<HTMLDivElement>(null);
   const meter = useOfBeat((beat) => beat.meter);
   const selected = useWorkspaceState((state) => state.selected);
@@ -34,27 +35,35 @@ export function HitTable({ rows, sorting, onSort }: HitTableProps) {
     scrollPaddingStart: ROW_PX,
   });
   const at = { row: Math.min(cell.row, Math.max(0, rows.length - 1)), column: cell.column };
-  const grid = useGridKeys({ rows, cell: at, editing: editing !== undefined, onCell: setCell, onEdit: setEditing });
+  const grid = useGridKeys({
+    rows,
+    columns: columns.length,
+    cell: at,
+    editing: editing !== undefined,
+    onCell: setCell,
+    onEdit: setEditing,
+  });
   usePlayingRow(rows, (row) => virtual.scrollToIndex(row, { align: "center" }));
   useEffect(() => virtual.scrollToIndex(at.row), [virtual, at.row]);
   const chosen = new Set(selected);
   return (
     <div
       ref={scroll}
-      className={styles.scroll}
+      className={`${styles.scroll} ${columns === PART_COLUMNS ? styles.ofPart : ""}`}
       role="grid"
       aria-label="Hits"
       aria-multiselectable
       aria-rowcount={rows.length + 1}
-      aria-colcount={HIT_COLUMNS.length}
+      aria-colcount={columns.length}
       {...grid}
     >
-      <HeadRow sorting={sorting} onSort={onSort} />
+      <HeadRow columns={columns} sorting={sorting} onSort={onSort} />
       <div role="rowgroup" style={{ height: virtual.getTotalSize(), position: "relative" }}>
         {virtual.getVirtualItems().map(({ index, start }) => (
           <HitTableRow
             key={rows[index]!.id}
             row={rows[index]!}
+            columns={columns}
             index={index}
             top={start}
             meter={meter}
@@ -69,12 +78,12 @@ export function HitTable({ rows, sorting, onSort }: HitTableProps) {
   );
 }
 
-function HeadRow({ sorting, onSort }: Pick<HitTableProps, "sorting" | "onSort">) {
+function HeadRow({ columns, sorting, onSort }: Omit<HitTableProps, "rows">) {
   const tonal = useOpenInstrument().kind === "tonal";
   const nameOf = ({ id, name }: HitColumn) => (id === "lane" && tonal ? "Pitch" : name || "State");
   return (
     <div role="row" aria-rowindex={1} className={`${styles.row} ${styles.headRow}`}>
-      {HIT_COLUMNS.map((column) => {
+      {columns.map((column) => {
         const mine = column.id === sorting.column;
         return (
           <div

@@ -1,16 +1,16 @@
 "use client";
 
 import { useDeferredValue, useMemo, useState } from "react";
-import { hitRows, rowsAsText, type HitRow } from "@/core/editing/hit-rows";
+import { hitRows, partRows, rowsAsText, type HitRow } from "@/core/editing/hit-rows";
 import { countOf } from "@/store/document/hit-editor";
 import { download, fileNameOf } from "../common/download";
 import { useBeat, useOfBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { HitBar } from "./hit-bar";
 import { HitTable } from "./hit-table";
-import { sortedRows, type Sorting } from "./hit-columns";
+import { HIT_COLUMNS, PART_COLUMNS, sortedRows, type Sorting } from "./hit-columns";
 import styles from "./hits-view.module.scss";
 
-/** All hits of the pattern in a table, in which everything can be typed. */
+/** All hits of the pattern, or of the whole part, in a table, in which everything can be typed. */
 export default function HitsView() {
   const beat = useBeat();
   const place = useWorkspaceState((state) => state.place);
@@ -18,7 +18,11 @@ export default function HitsView() {
   const [filter, setFilter] = useState("");
   const [chosenOnly, setChosenOnly] = useState(false);
   const selected = useWorkspaceState((state) => state.selected);
-  const all = useMemo(() => hitRows(beat, place), [beat, place]);
+  const [wholePart, setWholePart] = useState(false);
+  const all = useMemo(
+    () => (wholePart ? partRows(beat, place.partId) : hitRows(beat, place)),
+    [beat, place, wholePart],
+  );
   const wanted = useDeferredValue(filter);
   const rows = useMemo(() => {
     const chosen = chosenOnly ? new Set(selected) : undefined;
@@ -26,7 +30,7 @@ export default function HitsView() {
     return sortedRows(kept, sorting);
   }, [all, wanted, chosenOnly, selected, sorting]);
   return (
-    <section className={styles.view} aria-label="Hits of the pattern">
+    <section className={styles.view} aria-label={`Hits of the ${wholePart ? "part" : "pattern"}`}>
       <header className={styles.head}>
         <h2>Hits</h2>
         <span role="status">
@@ -39,28 +43,47 @@ export default function HitsView() {
           value={filter}
           onChange={(event) => setFilter(event.currentTarget.value)}
         />
-        <label className={styles.check}>
-          <input
-            type="checkbox"
-            className="form-check-input"
-            checked={chosenOnly}
-            onChange={(event) => setChosenOnly(event.currentTarget.checked)}
-          />
+        <Check checked={wholePart} onChange={setWholePart}>
+          Whole part
+        </Check>
+        <Check checked={chosenOnly} onChange={setChosenOnly}>
           Chosen only
-        </label>
+        </Check>
         <FollowToggle />
         <TextButtons rows={rows} />
       </header>
-      <HitTable rows={rows} sorting={sorting} onSort={setSorting} />
+      <HitTable rows={rows} columns={wholePart ? PART_COLUMNS : HIT_COLUMNS} sorting={sorting} onSort={setSorting} />
       <HitBar />
     </section>
   );
 }
 
-function matches({ laneName, passName, state, byHand }: HitRow, filter: string): boolean {
+interface CheckProps {
+  readonly checked: boolean;
+  readonly children: string;
+  onChange(checked: boolean): void;
+}
+
+function Check({ checked, children, onChange }: CheckProps) {
+  return (
+    <label className={styles.check}>
+      <input
+        type="checkbox"
+        className="form-check-input"
+        checked={checked}
+        onChange={(event) => onChange(event.currentTarget.checked)}
+      />
+      {children}
+    </label>
+  );
+}
+
+function matches({ laneName, passName, patternName, state, byHand }: HitRow, filter: string): boolean {
   const wanted = filter.trim().toLowerCase();
   if (wanted === "") return true;
-  return [laneName, passName, state, byHand ? "by hand" : ""].some((text) => text.toLowerCase().includes(wanted));
+  return [laneName, passName, patternName, state, byHand ? "by hand" : ""].some((text) =>
+    text.toLowerCase().includes(wanted),
+  );
 }
 
 function FollowToggle() {

@@ -2,18 +2,20 @@
 
 import { useMemo } from "react";
 import { hitRows, type HitRow } from "@/core/editing/hit-rows";
+import { placesWith } from "@/core/editing/places-with";
 import { useWorkspaceState } from "../workspace/use-workspace";
 
-/** The chosen hits of the open pattern, in time; none where none are chosen, which costs nothing. */
+/** The chosen hits, pattern by pattern in time; none where none are chosen, which costs nothing. */
 export function useChosenRows(): readonly HitRow[] {
   const place = useWorkspaceState((state) => state.place);
   const selected = useWorkspaceState((state) => state.selected);
   const beat = useWorkspaceState(({ history }) => (selected.length > 0 ? history.present : undefined));
-  const rows = useMemo(() => (beat ? hitRows(beat, place) : NONE), [beat, place]);
   return useMemo(() => {
+    if (!beat) return NONE;
     const chosen = new Set(selected);
+    const rows = placesWith(beat, place, chosen).flatMap((one) => hitRows(beat, one));
     return rows.filter(({ id }) => chosen.has(id));
-  }, [rows, selected]);
+  }, [beat, place, selected]);
 }
 
 const NONE: readonly HitRow[] = [];

@@ -3,7 +3,6 @@
 import { useRef, type FocusEvent, type KeyboardEvent, type MouseEvent } from "react";
 import type { HitRow } from "@/core/editing/hit-rows";
 import { useWorkspace } from "../workspace/use-workspace";
-import { HIT_COLUMNS } from "./hit-columns";
 
 export interface GridCell {
   readonly row: number;
@@ -12,6 +11,7 @@ export interface GridCell {
 
 export interface GridKeys {
   readonly rows: readonly HitRow[];
+  readonly columns: number;
   readonly cell: GridCell;
   readonly editing: boolean;
   onCell(cell: GridCell): void;
@@ -25,7 +25,7 @@ const PAGE_ROWS = 15;
  * A grid by keyboard (ARIA Authoring Practices, the grid pattern, from memory): arrows, Home and End walk, with Shift they
  * choose on; Enter types into a cell, and so does a figure; Tab takes it and goes on; Space chooses a row.
  */
-export function useGridKeys({ rows, cell, editing, onCell, onEdit }: GridKeys) {
+export function useGridKeys({ rows, columns, cell, editing, onCell, onEdit }: GridKeys) {
   const workspace = useWorkspace();
   const { lanes } = workspace;
   const anchor = useRef(0);
@@ -36,7 +36,7 @@ export function useGridKeys({ rows, cell, editing, onCell, onEdit }: GridKeys) {
   };
   const walk = (to: GridCell, choosing: boolean) => {
     const row = Math.max(0, Math.min(rows.length - 1, to.row));
-    const column = Math.max(0, Math.min(HIT_COLUMNS.length - 1, to.column));
+    const column = Math.max(0, Math.min(columns - 1, to.column));
     onCell({ row, column });
     if (choosing) chooseTo(row);
     else if (row !== cell.row && rows[row]) {
@@ -54,7 +54,7 @@ export function useGridKeys({ rows, cell, editing, onCell, onEdit }: GridKeys) {
   const press = (event: KeyboardEvent) => {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     if (!(event.target as Element).closest("[role=gridcell]")) return;
-    const to = target(event.key, cell, event.shiftKey, rows.length);
+    const to = target(event.key, cell, event.shiftKey, { rows: rows.length, columns });
     if (editing) {
       // What was typed is taken when the field is left.
       if (event.key === "Tab" && to) {
@@ -103,7 +103,12 @@ function cellAt(target: EventTarget): GridCell | undefined {
 }
 
 /** Where a key leads. */
-function target(key: string, { row, column }: GridCell, shift: boolean, count: number): GridCell | undefined {
+function target(
+  key: string,
+  { row, column }: GridCell,
+  shift: boolean,
+  { rows, columns }: { readonly rows: number; readonly columns: number },
+): GridCell | undefined {
   switch (key) {
     case "ArrowDown":
       return { row: row + 1, column };
@@ -120,7 +125,7 @@ function target(key: string, { row, column }: GridCell, shift: boolean, count: n
     case "Home":
       return { row: shift ? 0 : row, column: 0 };
     case "End":
-      return { row: shift ? count - 1 : row, column: HIT_COLUMNS.length - 1 };
+      return { row: shift ? rows - 1 : row, column: columns - 1 };
     case "Tab":
       return { row, column: column + (shift ? -1 : 1) };
     default:

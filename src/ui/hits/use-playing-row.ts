@@ -15,7 +15,8 @@ export function usePlayingRow(rows: readonly HitRow[], turnTo: (row: number) => 
     if (!audible) return;
     const { span } = audible.anchor;
     const ticks = span.startTicks + wrap(audible.ticks, span.lengthTicks);
-    const row = rows.findLastIndex((one) => one.ticks <= ticks);
+    const { patternId } = audible.anchor;
+    const row = rows.findLastIndex((one) => one.patternId === patternId && one.ticks <= ticks);
     if (row < 0 || row === shown.current) return;
     shown.current = row;
     turnTo(row);
