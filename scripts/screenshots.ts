@@ -71,6 +71,30 @@ await steps.getByText("Step at 1.2.000").waitFor();
 await steps.waitForTimeout(600);
 await steps.screenshot({ path: "docs/screenshots/steps.png" });
 
+const alternate = await openBeat("light", "Slow Harbour");
+await alternate.keyboard.press("Space");
+await alternate.keyboard.press("Shift+Backquote");
+await alternate.getByRole("button", { name: "Fill the last half bar" }).click();
+await alternate.getByRole("button", { name: "Conga silent in this pattern" }).click();
+await alternate.waitForTimeout(2500);
+await alternate.screenshot({ path: "docs/screenshots/alternate.png" });
+
+const history = await openBeat("dark", "Gangway Shuffle");
+await history.keyboard.press("Enter");
+await history.getByText("Recording", { exact: true }).waitFor();
+for (const key of ["a", "x", "h"]) await history.keyboard.press(key, { delay: 300 });
+await history.keyboard.press("Enter");
+await history.keyboard.press("ArrowUp");
+await history.keyboard.press("Shift+Backquote");
+await history.getByRole("tab", { name: "History" }).click();
+await history.getByLabel("Name of the state or copy").fill("Before the bridge");
+await history.getByRole("button", { name: "Keep", exact: true }).click();
+await history.keyboard.press("Control+a");
+await history.keyboard.press("Control+Shift+ArrowUp");
+await history.keyboard.press("Control+z");
+await history.waitForTimeout(1200);
+await history.screenshot({ path: "docs/screenshots/history.png" });
+
 const report = await openBeat("light", "Slow Harbour");
 await report.getByRole("button", { name: "Report" }).click();
 await report.getByLabel("Beside").selectOption("Hats");

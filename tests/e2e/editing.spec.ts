@@ -277,3 +277,36 @@ test("hits are chosen with a box, copied by dragging, repeated, returned; veloci
   await page.keyboard.press("Control+d");
   await expect(page.getByRole("img", { name: "20 hits in 2 bars" })).toBeVisible();
 });
+
+test("a finger that stays on a hit opens its menu, one that goes on drags it, one that taps chooses it", async ({
+  page,
+}) => {
+  await openFile(page, badTake());
+  const devTools = await page.context().newCDPSession(page);
+  const touch = (type: "touchStart" | "touchMove" | "touchEnd", at?: { x: number; y: number }) =>
+    devTools.send("Input.dispatchTouchEvent", { type, touchPoints: at ? [at] : [] });
+  const place = page.getByRole("textbox", { name: "Place", exact: true });
+  const kick = await spotOf(page, "Kick", 1680);
+  // Beside the hit, but within the 44 pixels that a finger has.
+  await touch("touchStart", { x: kick.x + 14, y: kick.y });
+  await playOn(page, 900);
+  const menu = page.locator(".dropdown-menu.show");
+  await expect(menu.getByRole("button", { name: /Line after, 1\.3\.000/ })).toBeVisible();
+  await touch("touchEnd");
+  await menu.getByRole("button", { name: /Line after/ }).click();
+  await expect(menu).toHaveCount(0);
+  await expect(place).toHaveValue("1.3.000");
+
+  const snare = await spotOf(page, "Snare", 960);
+  const line = await spotOf(page, "Snare", 1200);
+  await touch("touchStart", snare);
+  await touch("touchMove", { x: (snare.x + line.x) / 2, y: snare.y });
+  await touch("touchMove", line);
+  await touch("touchEnd");
+  await expect(place).toHaveValue("1.2.240");
+  const crash = await spotOf(page, "Crash", 0);
+  await touch("touchStart", crash);
+  await touch("touchEnd");
+  await expect(place).toHaveValue("1.1.000");
+  await expect(page.getByText("1 hit", { exact: true })).toBeVisible();
+});

@@ -3,10 +3,7 @@ import { wholeSpan } from "@/core/beat/beat";
 import { findPart, findPattern } from "@/core/beat/edit";
 import { compileEvents } from "@/core/playback/compile-events";
 import type { StrokeRun } from "@/core/record/placed-stroke";
-import { sameSound } from "@/core/playback/same-sound";
-import { sameItems } from "@/core/remember";
 import { cachedHeard } from "@/core/timing/heard";
-import type { HeardHit } from "@/core/timing/heard-hit";
 import { emptyTable, type EventTable } from "@/core/sound/event-table";
 import type { SwitchMoment } from "@/core/sound/track";
 import type { LoopSpan } from "@/core/time/loop-span";
@@ -18,14 +15,13 @@ import { anchorTicksAt } from "@/core/time/transport-anchor";
 import type { Engine } from "@/engine/audio-engine";
 import type { FromEngine, ToEngine } from "@/engine/protocol";
 import { clickSettings } from "./click-settings";
+import { DueTables } from "./due-tables";
 import { Controller } from "../workspace/controller";
 import { PartAnchors } from "./part-anchors";
 import { PartOrders } from "./part-orders";
+import { SentTables } from "./sent-tables";
 import { isRecorded, placeOf, SILENT_METER, spanOf, type QueuedPattern } from "../workspace/workspace-state";
 
-/** A flood of changes reaches the audio thread at most so often, and never takes more than a quarter of the page's time. */
-const TABLE_INTERVAL_MS = 40;
-const TABLE_SHARE = 4;
 /** What is struck now sounds in the next lap: several strokes may go there together. */
 const MOST_PATIENCE_MS = 400;
 
@@ -56,12 +52,6 @@ export interface ClickRun {
   readonly downbeatMs?: number;
 }
 
-/** What a part's table was made of, and the hits of what it plays and goes on with. */
-interface SentTable {
-  readonly madeOf: readonly unknown[];
-  readonly hits: readonly (readonly HeardHit[])[];
-}
-
 /** Joins the beat to the audio engine: what plays, where it is, and which hits playback has already. */
 export class Playback extends Controller {
   private engine: Engine | undefined;
@@ -76,14 +66,11 @@ export class Playback extends Controller {
   /** By part, what the audio thread will go on with; and what it was told not to. */
   private readonly queuedRuns = new Map<number, number>();
   private unqueuedRun: number | undefined;
-  /** By part, what its last table was made of. */
-  private readonly sent = new Map<number, SentTable>();
+  private readonly sent = new SentTables();
+  private readonly due = new DueTables(() => this.sendTable());
   private readonly orders = new PartOrders((order) => this.send(order));
   private leading: number | undefined;
   private readonly sentSpans = new Map<number, LoopSpan>();
-  private tableTimer: ReturnType<typeof setTimeout> | undefined;
-  private tableDueMs = 0;
-  private nextTableMs = 0;
 
   /** Joins the engine to the beat; from here on it follows every change. @returns the undo */
   attach(engine: Engine, receive: (message: FromEngine) => void): () => void {
@@ -96,7 +83,7 @@ export class Playback extends Controller {
     const undoRunning = engine.onRunningChange(follow);
     follow();
     return () => {
-      this.dropTimer();
+      this.due.drop();
       undoMessages();
       undoRunning();
     };
@@ -191,7 +178,7 @@ export class Playback extends Controller {
     void engine.resume();
     this.begin();
     this.clickRun = this.run;
-    this.dropTimer();
+    this.due.drop();
     const { partId } = this.state.place;
     engine.send({ type: "tables", tables: [{ ...emptyTable(bpm, meter, lengthTicks), partId }] });
     this.sendClick();
@@ -222,7 +209,7 @@ export class Playback extends Controller {
 
   /** Lets another pattern take over, beginning a run of its own. @param lapOf the part whose lap ends then */
   queue(place: PatternRef, moment: SwitchMoment, run: number, lapOf = place.partId): void {
-    this.flushTable();
+    this.due.flush();
     this.engine?.send({ type: "queue", table: this.compile(place, run), run, moment, lapOf });
     if (moment === "now") {
       this.queuedRuns.delete(place.partId);
@@ -277,15 +264,7 @@ export class Playback extends Controller {
    * @param patient by what sounds in the next lap at the earliest
    */
   changed(patient = false): void {
-    if (this.clickRun !== undefined) return;
-    const nowMs = performance.now();
-    const dueMs = Math.max(this.nextTableMs, patient ? nowMs + this.patienceMs : nowMs);
-    if (this.tableTimer !== undefined && this.tableDueMs <= dueMs) return;
-    this.dropTimer();
-    if (dueMs <= nowMs) return this.sendTable();
-    this.tableDueMs = dueMs;
-    const waitMs = dueMs - nowMs;
-    this.tableTimer = setTimeout(() => this.sendTable(), waitMs);
+    if (this.clickRun === undefined) this.due.ask(patient ? this.patienceMs : 0);
   }
 
   sendClick(): void {
@@ -342,17 +321,8 @@ export class Playback extends Controller {
     return Math.min(MOST_PATIENCE_MS, lapMs / 4);
   }
 
-  private flushTable(): void {
-    if (this.tableTimer !== undefined) this.sendTable();
-  }
-
-  private dropTimer(): void {
-    clearTimeout(this.tableTimer);
-    this.tableTimer = undefined;
-  }
-
   private sendTable(): void {
-    this.dropTimer();
+    this.due.drop();
     if (!this.engine || this.clickRun !== undefined) return;
     const startMs = performance.now();
     this.orders.tellLanes(this.beat);
@@ -364,12 +334,11 @@ export class Playback extends Controller {
     if (this.leading !== open) this.send({ type: "lead", partId: open });
     this.leading = open;
     this.orders.dropParts(this.beat, (partId) => {
-      this.sent.delete(partId);
+      this.sent.forget(partId);
       this.playing.delete(partId);
     });
     this.sendMixes();
-    const tookMs = performance.now() - startMs;
-    this.nextTableMs = performance.now() + Math.max(TABLE_INTERVAL_MS, TABLE_SHARE * tookMs);
+    this.due.sent(startMs);
   }
 
   /** What a part plays and goes on with; nothing where that is what it has already. */
@@ -420,12 +389,9 @@ export class Playback extends Controller {
     ];
     const madeOf = [part.alsoPlays, ...whole, ...runs, ...set];
     const hits = patterns.map((pattern) => cachedHeard(pattern, meter, monitoring));
-    const before = this.sent.get(part.id);
-    this.sent.set(part.id, { madeOf, hits });
-    if (!before || !sameItems(before.madeOf, madeOf)) return true;
     // A voice that it also plays is held as long as the hit was.
     const ringsOut = part.kind === "kit" && part.alsoPlays === undefined;
-    return !hits.every((these, index) => sameSound(before.hits[index]!, these, ringsOut));
+    return this.sent.isNews(part.id, { madeOf, hits }, ringsOut);
   }
 
   /** An undo can take away the pattern that is queued. */

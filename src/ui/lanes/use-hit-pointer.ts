@@ -1,6 +1,6 @@
 "use client";
 
-import { useRef, useState, type MouseEvent, type PointerEvent } from "react";
+import { useRef, useState, type MouseEvent, type PointerEvent, type TouchEvent } from "react";
 import { useWorkspace } from "../workspace/use-workspace";
 import { hitNear, HIT_END_PX, rowAt, type HitRows } from "./hit-rows-at";
 import { useHitDrag, type DragPicture } from "./use-hit-drag";
@@ -48,6 +48,8 @@ export function useHitPointer(rows: HitRows, scale: LaneScale, onMenu: (hit: Hit
   const press = useRef<Press>(undefined);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const wrote = useRef<number>(undefined);
+  /** The finger that is down has opened a menu. */
+  const stayed = useRef(false);
   const drag = useHitDrag(rows, scale);
 
   const end = () => {
@@ -66,7 +68,8 @@ export function useHitPointer(rows: HitRows, scale: LaneScale, onMenu: (hit: Hit
     const hit = hitNear(rows, x, y, touch);
     const atEnd = hit?.endX !== undefined && x >= Math.max(hit.endX - HIT_END_PX, hit.x + HIT_END_PX);
     press.current = { x, y, hit, atEnd, touch, gesture: `write ${++presses}` };
-    if (touch && hit) timer.current = setTimeout(() => (end(), onMenu(hit)), LONG_PRESS_MS);
+    stayed.current = false;
+    if (touch && hit) timer.current = setTimeout(() => ((stayed.current = true), end(), onMenu(hit)), LONG_PRESS_MS);
   };
   const move = (event: PointerEvent) => {
     if (!event.isPrimary) return;
@@ -123,6 +126,8 @@ export function useHitPointer(rows: HitRows, scale: LaneScale, onMenu: (hit: Hit
       onPointerUp: up,
       onPointerCancel: end,
       onPointerLeave: () => setHovered(undefined),
+      // Else the browser would make a click of it, which closes the menu.
+      onTouchEnd: (event: TouchEvent) => stayed.current && event.preventDefault(),
       onDoubleClick: doubleClick,
       onContextMenu: menu,
     },
