@@ -6,6 +6,7 @@ import { addAlternate } from "@/core/beat/alternate";
 import { clearPattern } from "@/core/beat/pass-edit";
 import { addPattern } from "@/core/beat/pattern-edit";
 import { DRUM_IDS } from "@/core/drums";
+import { seededRandom } from "@/core/random";
 import { STROKE_LENGTH_TICKS } from "@/core/record/record-stroke";
 import type { GridName } from "@/core/time/grid";
 import type { Ticks } from "@/core/time/ticks";
@@ -203,4 +204,31 @@ test("an alternate is swapped with its original by one key while the loop runs: 
   ]);
   await page.keyboard.press("Control+z");
   await expect(vary.getByRole("button", { name: "Original" })).toBeVisible();
+});
+
+test("five hundred edits by keys while the loop runs: every stroke sounds once, where it is", async ({ page }) => {
+  const { beat, one } = twoPatterns();
+  const halves = Array.from({ length: 8 }, (_, half) => half * 480);
+  await withoutClick(page, withSticks(beat, one, "1/8", halves));
+  await page.keyboard.press("Control+a");
+  await page.keyboard.press("Space");
+  const random = seededRandom(7);
+  for (let edit = 0; edit < 500; edit++) {
+    // By a tick of half a millisecond to and fro, taken back, and done again.
+    const key = ["Control+Period", "Control+Comma", "Control+z", "Control+Shift+z"][Math.floor(4 * random())]!;
+    await page.keyboard.press(key);
+    if (edit % 10 === 9) await playOn(page, 300);
+  }
+  await page.keyboard.press("Space");
+  const sound = await readTap(page);
+  const strokes = strokesMs(sound);
+  expect(strokes.length).toBeGreaterThan(40);
+  const gaps = strokes.slice(1).map((ms, index) => ms - strokes[index]!);
+  expect(gaps.filter((gap) => Math.abs(gap - 250) > 25)).toEqual([]);
+  // Two on top of each other would be twice as high.
+  const window = Math.round(sound.sampleRate / 1000);
+  const peaks = strokes.map((ms) => Math.max(...sound.left.subarray(ms * window, (ms + 30) * window).map(Math.abs)));
+  const middle = peaks.toSorted((a, b) => a - b)[peaks.length >> 1]!;
+  expect(Math.max(...peaks) / middle).toBeLessThan(1.6);
+  await expect(page.getByRole("button", { name: "Undo" })).toBeEnabled();
 });
