@@ -28,5 +28,7 @@ export function eraseSpan(
   const duration = toTicks - fromTicks;
   const isIn = (ticks: number) => wrap(ticks - fromTicks, span.lengthTicks) < duration;
   const doomed = loopHitIds(beat, place, pads, span, monitoring, isIn);
-  return doomed.size === 0 ? beat : removeHits(beat, place, ({ id, lane }) => pads.has(lane) && doomed.has(id), keepPassId);
+  return doomed.size === 0
+    ? beat
+    : removeHits(beat, place, ({ id, lane }) => pads.has(lane) && doomed.has(id), keepPassId);
 }

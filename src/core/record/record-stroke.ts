@@ -90,7 +90,10 @@ function replaceEarlier(
   if (recording.mode !== "replace" || masked || lap <= (recording.replaced[pad] ?? -1)) return { beat, recording };
   const doomed = loopHitIds(beat, recording.place, new Set([pad]), span, monitoring);
   return {
-    beat: doomed.size === 0 ? beat : removeHits(beat, recording.place, ({ id, lane }) => lane === pad && doomed.has(id), recording.passId),
+    beat:
+      doomed.size === 0
+        ? beat
+        : removeHits(beat, recording.place, ({ id, lane }) => lane === pad && doomed.has(id), recording.passId),
     recording: { ...recording, replaced: { ...recording.replaced, [pad]: lap } },
   };
 }
