@@ -95,6 +95,18 @@ await history.keyboard.press("Control+z");
 await history.waitForTimeout(1200);
 await history.screenshot({ path: "docs/screenshots/history.png" });
 
+const mix = await openBeat("light", "Slow Harbour");
+await mix.keyboard.press("Alt+BracketLeft");
+await mix.getByRole("spinbutton", { name: "Level of Kit, typed" }).fill("11");
+await mix.keyboard.press("Enter");
+await mix.getByRole("spinbutton", { name: "Level of Shaker, typed" }).fill("-6");
+await mix.keyboard.press("Enter");
+await mix.getByRole("slider", { name: "Place of Closed hat", exact: true }).focus();
+for (let step = 0; step < 6; step++) await mix.keyboard.press("ArrowLeft");
+await mix.keyboard.press("Space");
+await mix.waitForTimeout(5000);
+await mix.screenshot({ path: "docs/screenshots/mix.png" });
+
 const report = await openBeat("light", "Slow Harbour");
 await report.getByRole("button", { name: "Report" }).click();
 await report.getByLabel("Beside").selectOption("Hats");

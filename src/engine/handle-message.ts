@@ -27,6 +27,9 @@ export function handleMessage(player: Player, order: ToEngine): void {
       return start(player, order.order);
     case "stop":
       return player.stop();
+    case "measure":
+      // It is the audio thread's own affair, not the player's.
+      return;
     case "hit":
       return player.hit(order.partId, order.lane, order.velocity, order.cutSeconds);
     case "let-go":

@@ -1,4 +1,5 @@
 import { emptyTable } from "@/core/sound/event-table";
+import { LoudnessMeter } from "@/core/sound/loudness";
 import { Player } from "@/core/sound/player";
 import type { Ticks } from "@/core/time/ticks";
 import { PROCESSOR_NAME, type FromEngine, type ToEngine } from "./protocol";
@@ -14,7 +15,8 @@ class EchoPocketProcessor extends AudioWorkletProcessor {
     ended: (run) => this.report({ type: "ended", run }),
     repeated: (note) => this.report({ type: "repeated", note }),
   });
-  private readonly meter = { type: "meter" as const, peakLeft: 0, peakRight: 0, limited: false };
+  private readonly meter = { type: "meter" as const, peakLeft: 0, peakRight: 0, limited: false, since: 0 };
+  private readonly loudness = new LoudnessMeter(sampleRate);
   private nextReportFrame = 0;
 
   constructor() {
@@ -25,7 +27,7 @@ class EchoPocketProcessor extends AudioWorkletProcessor {
   override process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
     const [left, right] = outputs[0] as [Float32Array, Float32Array];
     this.player.seek(currentFrame);
-    if (this.player.process(left, right)) this.meter.limited = true;
+    if (this.player.process(left, right, this.loudness)) this.meter.limited = true;
     for (let index = 0; index < left.length; index++) {
       this.meter.peakLeft = Math.max(this.meter.peakLeft, Math.abs(left[index]!));
       this.meter.peakRight = Math.max(this.meter.peakRight, Math.abs(right![index]!));
@@ -36,14 +38,29 @@ class EchoPocketProcessor extends AudioWorkletProcessor {
 
   private receive(order: ToEngine): void {
     this.player.seek(currentFrame);
+    if (order.type === "measure") this.measureAnew(order.since);
+    if (order.type === "start") this.loudness.reset();
     handleMessage(this.player, order);
   }
 
-  private reportMeter(): void {
-    this.report({ ...this.meter, parts: this.player.takePeaks() });
+  private measureAnew(since: number): void {
+    this.takeMeter();
+    this.loudness.reset();
+    this.meter.since = since;
+  }
+
+  /** What was measured since the last time this was asked. */
+  private takeMeter() {
+    const taken = { ...this.meter, parts: this.player.takePeaks(), overDb: this.player.takeReduction() };
     this.meter.peakLeft = 0;
     this.meter.peakRight = 0;
     this.meter.limited = false;
+    return taken;
+  }
+
+  private reportMeter(): void {
+    const { momentary: momentaryLufs, integrated: integratedLufs } = this.loudness;
+    this.report({ ...this.takeMeter(), momentaryLufs, integratedLufs });
     this.nextReportFrame = currentFrame + sampleRate / REPORTS_PER_SECOND;
   }
 

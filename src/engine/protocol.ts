@@ -42,6 +42,8 @@ export type ToEngine =
   | { readonly type: "click"; readonly click: ClickSettings }
   | { readonly type: "start"; readonly order: StartOrder }
   | { readonly type: "stop" }
+  /** All that is reported is measured anew; reports say since which of these. */
+  | { readonly type: "measure"; readonly since: number }
   | ({ readonly type: "hit"; readonly velocity: number; readonly cutSeconds: number } & OnLane)
   | ({ readonly type: "let-go" } & OnLane)
   | ({ readonly type: "choke" } & OnLane)
@@ -63,8 +65,14 @@ export interface MeterReport {
   readonly peakRight: number;
   /** Of each part. */
   readonly parts: readonly PartPeak[];
-  /** The limiter had to work: without it, it would have clipped. */
+  /** The limiter had to work: without it, it would have clipped, by so many dB at the most. */
   readonly limited: boolean;
+  readonly overDb: number;
+  /** How loud the music is, without the click: of the last 400 ms, and of all since it was measured anew; LUFS. */
+  readonly momentaryLufs: number;
+  readonly integratedLufs: number;
+  /** The last order to measure anew. */
+  readonly since: number;
 }
 
 /** From the audio thread to the page. */

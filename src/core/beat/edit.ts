@@ -140,7 +140,7 @@ export function setPad(
   beat: Beat,
   partId: number,
   padId: number,
-  change: Partial<Pick<Pad, "muted" | "soloed">>,
+  change: Partial<Pick<Pad, "muted" | "soloed" | "mix">>,
 ): Beat {
   return editPart(beat, partId, (part) =>
     part.kind === "kit" ? { ...part, pads: replaced(part.pads, padId, "pad", (pad) => ({ ...pad, ...change })) } : part,

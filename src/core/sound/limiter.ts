@@ -13,10 +13,19 @@ const RELEASE_SECONDS = 0.12;
  */
 export class Limiter {
   private gain = 1;
+  /** The least gain since it was asked for. */
+  private lowest = 1;
   private readonly release: number;
 
   constructor(sampleRate: number) {
     this.release = Math.fround(1 - Math.exp(-1 / (RELEASE_SECONDS * sampleRate)));
+  }
+
+  /** By how much the highest peak was turned down since the last time this was asked, dB. */
+  takeReduction(): number {
+    const { lowest } = this;
+    this.lowest = 1;
+    return lowest < 1 ? -20 * Math.log10(lowest) : 0;
   }
 
   /** @returns true when something had to be turned down */
@@ -27,6 +36,7 @@ export class Limiter {
       if (this.gain < 1) this.gain = min(1, this.gain + (1.0001 - this.gain) * this.release);
       if (peak * this.gain > CEILING) {
         this.gain = CEILING / peak;
+        this.lowest = min(this.lowest, this.gain);
         worked = true;
       }
       if (this.gain < 1) {

@@ -195,15 +195,15 @@ export class Mixer {
     }
   }
 
-  /** Adds all voices to a block that begins at `frame`. */
-  addTo(left: Float32Array, right: Float32Array, frame: number): void {
+  /** Adds all voices to a block that begins at `frame`; those of one bus meet there, and are left to be added. */
+  addTo(left: Float32Array, right: Float32Array, frame: number, apart?: Bus): void {
     for (let slot = 0; slot < SLOTS; slot++) {
       const voice = this.voices[slot]!;
       if (voice.active) voice.bus.add(voice, left.length, frame);
     }
     for (let slot = 0; slot < SLOTS; slot++) {
       const { bus } = this.voices[slot]!;
-      if (bus.sounding) bus.addTo(left, right);
+      if (bus.sounding && bus !== apart) bus.addTo(left, right);
     }
   }
 

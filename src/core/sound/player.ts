@@ -9,6 +9,7 @@ import { renderClick } from "./click";
 import { clickSound, nextClickTicks, SILENT_CLICK, type ClickSettings } from "./click-track";
 import { firstTicks, NO_PART, type EventTable } from "./event-table";
 import { Limiter } from "./limiter";
+import type { LoudnessMeter } from "./loudness";
 import { Bus, EVERY_LANE, Mixer, type LanePeak } from "./mixer";
 import type { NoteSink, RepeatedNote, RepeatHold } from "./note-repeater";
 import { layerFor, layerGain, NO_LANE, type PartLanes, type Sounds } from "./sound";
@@ -254,12 +255,19 @@ export class Player {
     return this.tracks.map(({ partId, bus }) => ({ partId, peak: bus.takePeak(), lanes: bus.takeLanePeaks() }));
   }
 
-  /** Fills a block. @returns true when the limiter had to work */
-  process(left: Float32Array, right: Float32Array): boolean {
+  /** By how much it was too loud since the last time this was asked, dB. */
+  takeReduction(): number {
+    return this.limiter.takeReduction();
+  }
+
+  /** Fills a block. @param meter measures the music, without the click @returns true when the limiter had to work */
+  process(left: Float32Array, right: Float32Array, meter?: LoudnessMeter): boolean {
     left.fill(0);
     right.fill(0);
     this.advance(this.frame + left.length);
-    this.mixer.addTo(left, right, this.frame);
+    this.mixer.addTo(left, right, this.frame, this.clickBus);
+    meter?.add(left, right);
+    if (this.clickBus.sounding) this.clickBus.addTo(left, right);
     this.frame += left.length;
     return this.limiter.process(left, right);
   }

@@ -32,6 +32,12 @@ export class PartOrders {
     }
   }
 
+  /** The same of parts that the audio thread has: what is moved is heard with the next block. */
+  tellKnownMixes(beat: Beat, isRecorded: (partId: number) => boolean): void {
+    const parts = beat.parts.filter(({ id }) => this.mixes.has(id));
+    this.tellMixes({ ...beat, parts }, isRecorded);
+  }
+
   /** Levels, places, mutes and solos of parts and pads, for which no table is made. @param isRecorded heard whatever is muted */
   tellMixes(beat: Beat, isRecorded: (partId: number) => boolean): void {
     for (const part of beat.parts) {

@@ -13,7 +13,7 @@ import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
 import { anchorTicksAt } from "@/core/time/transport-anchor";
 import type { Engine } from "@/engine/audio-engine";
-import type { FromEngine, ToEngine } from "@/engine/protocol";
+import type { FromEngine, MeterReport, ToEngine } from "@/engine/protocol";
 import { clickSettings } from "./click-settings";
 import { DueTables } from "./due-tables";
 import { Controller } from "../workspace/controller";
@@ -264,7 +264,10 @@ export class Playback extends Controller {
    * @param patient by what sounds in the next lap at the earliest
    */
   changed(patient = false): void {
-    if (this.clickRun === undefined) this.due.ask(patient ? this.patienceMs : 0);
+    if (this.clickRun !== undefined) return;
+    // A fader does not wait for tables.
+    if (!patient) this.orders.tellKnownMixes(this.beat, (partId) => isRecorded(this.state, partId));
+    this.due.ask(patient ? this.patienceMs : 0);
   }
 
   sendClick(): void {
@@ -274,14 +277,14 @@ export class Playback extends Controller {
   }
 
   /** Meters, thirty times a second. */
-  meter({ peakLeft, peakRight, parts, limited }: Extract<FromEngine, { type: "meter" }>): void {
-    const silent = peakLeft === 0 && peakRight === 0;
+  meter(report: MeterReport): void {
+    const silent = report.peakLeft === 0 && report.peakRight === 0;
+    // What was measured stays to be read.
+    const { meter } = this.state;
+    const { integratedLufs } = report;
     // A silent app at rest draws nothing.
-    if (silent && this.state.meter === SILENT_METER) return;
-    this.set({
-      meter: silent ? SILENT_METER : { peakLeft, peakRight, parts, limited },
-      limitedOnce: this.state.limitedOnce || limited,
-    });
+    if (silent && meter.parts.length === 0 && meter.integratedLufs === integratedLufs) return;
+    this.set({ meter: silent ? { ...SILENT_METER, integratedLufs } : report });
   }
 
   /** The change of patterns that a stretch of transport ends with, as far as the audio thread has said. */

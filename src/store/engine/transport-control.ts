@@ -95,7 +95,6 @@ export class TransportControl extends Controller {
     if (soundProgress) this.set({ notice: makingText(soundProgress) });
     this.set({
       transport: { ...STOPPED, running: true },
-      limitedOnce: false,
       pickUp: undefined,
       tapped: undefined,
       calibration: undefined,

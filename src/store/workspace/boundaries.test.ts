@@ -408,15 +408,3 @@ test("erase that is held while another pattern takes over takes nothing of the o
   const left = (pattern: number) => hitsOf(workspace, pattern).map(({ played: { ticks } }) => Math.round(ticks / 960));
   expect([left(0), left(1)]).toEqual([[3], [6]]);
 });
-
-test("the clip lamp is held until it is looked at, also when the sum is calm again", () => {
-  const { workspace } = session();
-  const report = (limited: boolean, peak = 0.5) =>
-    workspace.playback.meter({ type: "meter", peakLeft: peak, peakRight: peak, parts: [], limited });
-  report(true, 1);
-  report(false);
-  expect([workspace.state.meter.limited, workspace.state.limitedOnce]).toEqual([false, true]);
-  workspace.forgetLimited();
-  report(false);
-  expect(workspace.state.limitedOnce).toBe(false);
-});

@@ -111,7 +111,7 @@ export interface MidiState {
 }
 
 /** What takes the middle of the screen; the loop runs on behind it. */
-export const VIEWS = ["lanes", "hits", "report", "inputs"] as const;
+export const VIEWS = ["lanes", "hits", "mix", "report", "inputs"] as const;
 export type View = (typeof VIEWS)[number];
 
 /** What is under the lanes: how early and late lines were played, how hard hits are, or what varies the pattern. */
@@ -129,6 +129,14 @@ export interface Preview extends BroughtBack {
 /** What the timing panel and the arrow keys change. */
 export type TimingScope =
   { readonly kind: "next" } | { readonly kind: "selected" } | Exclude<QuantizeScope, { kind: "hits" }>;
+
+/** It was too loud, by so much; then that lane was the loudest, and playback was there. */
+export interface Clip {
+  readonly overDb: number;
+  readonly partId: number | undefined;
+  readonly lane: number | undefined;
+  readonly at: string | undefined;
+}
 
 /** Everything the workspace shows. Plain data, replaced and never changed. */
 export interface WorkspaceState {
@@ -195,8 +203,8 @@ export interface WorkspaceState {
   readonly soundsAwaited: readonly SoundSetId[];
   readonly outputLatencyMs: number;
   readonly meter: MeterReport;
-  /** Held until it is looked at, so that a clip in the second chorus is not missed. */
-  readonly limitedOnce: boolean;
+  /** What was too loud: held until it is looked at, so that a clip in the second chorus is not missed. */
+  readonly clip: Clip | undefined;
   readonly settings: Settings;
   /** Whole beats that were kept under a name, the newest first; known once they were asked for. */
   readonly keptStates: readonly KeptState[];
@@ -209,7 +217,16 @@ export interface WorkspaceState {
   readonly noticeCount: number;
 }
 
-export const SILENT_METER: MeterReport = { peakLeft: 0, peakRight: 0, parts: [], limited: false };
+export const SILENT_METER: MeterReport = {
+  peakLeft: 0,
+  peakRight: 0,
+  parts: [],
+  limited: false,
+  overDb: 0,
+  momentaryLufs: -Infinity,
+  integratedLufs: -Infinity,
+  since: 0,
+};
 export const STOPPED: Transport = { running: false, waiting: false, writing: "off" };
 export const NO_MIDI: MidiState = {
   access: "off",

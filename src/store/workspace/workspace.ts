@@ -18,6 +18,7 @@ import type { PadListener, PadRelease, PlayedHit } from "@/inputs/played-hit";
 import { BeatDocument } from "../document/beat-document";
 import { Clipboard } from "../document/clipboard";
 import { HitEditor } from "../document/hit-editor";
+import { MixDesk } from "../document/mix-desk";
 import { Calibrator } from "../input/calibrator";
 import { DeviceHub } from "../input/device-hub";
 import { EchoReview } from "../echoes/echo-review";
@@ -65,6 +66,7 @@ export interface WorkspaceDeps {
  */
 export class Workspace extends Controller implements PadListener, CommandListener {
   readonly document: BeatDocument;
+  readonly mix: MixDesk;
   readonly playback: Playback;
   readonly sounds: SoundLoader;
   readonly transport: TransportControl;
@@ -96,6 +98,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
     this.repository = repository;
     this.document = new BeatDocument(store, repository, editor);
     this.playback = new Playback(store);
+    this.mix = new MixDesk(store, this.playback, this.document);
     this.sounds = new SoundLoader(store, { playback: this.playback, repository, render: deps.render });
     this.transport = new TransportControl(store, this.playback, this.document);
     this.eraser = new Eraser(store, this.playback, this.document);
@@ -308,10 +311,6 @@ export class Workspace extends Controller implements PadListener, CommandListene
     if (stack !== "echoes") this.review.open(undefined);
   }
 
-  forgetLimited(): void {
-    this.set({ limitedOnce: false });
-  }
-
   // ---- the end
 
   get closed(): boolean {
@@ -369,6 +368,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
   private receive(message: FromEngine): void {
     switch (message.type) {
       case "meter":
+        this.mix.report(message);
         return this.playback.meter(message);
       case "repeated":
         return this.router.repeated(message.note);
@@ -433,7 +433,7 @@ function startState(deps: WorkspaceDeps): WorkspaceState {
     soundsAwaited: [],
     outputLatencyMs: 0,
     meter: SILENT_METER,
-    limitedOnce: false,
+    clip: undefined,
     settings,
     keptStates: [],
     removedState: undefined,

@@ -1,104 +1,33 @@
 "use client";
 
+import dynamic from "next/dynamic";
+import { useState } from "react";
 import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
 import { ThreeDots } from "../common/generated/icons/three-dots";
-import type { Part } from "@/core/beat/beat";
-import { NameField } from "../common/name-field";
-import { SettingSelect } from "../common/setting-select";
-import { VoiceFields } from "./voice-fields";
-import { NumberField } from "../common/number-field";
-import { useBeat, useOpenPart, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useOpenInstrument, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./part-strip.module.scss";
 
-/** What is seldom done to the open part: its name, level and place, copying, moving, deleting. */
+const PartItems = dynamic(() => import("./part-items"), { ssr: false });
+
+/** What is seldom done to the open part; fetched when it is looked at first. */
 export function PartMenu() {
-  const { parts } = useWorkspace();
-  const beat = useBeat();
-  const part = useOpenPart();
+  const { name } = useOpenInstrument();
   const readOnly = useWorkspaceState((state) => state.readOnly);
-  const at = beat.parts.indexOf(part);
-  const items = [
-    { label: `Duplicate ${part.name}`, disabled: false, run: () => parts.duplicate(part.id) },
-    { label: "Move to the left", disabled: at <= 0, run: () => parts.move(part.id, -1) },
-    { label: "Move to the right", disabled: at === beat.parts.length - 1, run: () => parts.move(part.id, 1) },
-    { label: `Delete ${part.name}`, disabled: beat.parts.length === 1, run: () => parts.remove(part.id) },
-  ];
+  const [open, setOpen] = useState(false);
   return (
-    <Dropdown align="start" autoClose="outside">
+    <Dropdown align="start" autoClose="outside" show={open} onToggle={setOpen}>
       <Dropdown.Toggle
         as="button"
         type="button"
         className="btn btn-sm"
         bsPrefix="part"
-        aria-label={`More of ${part.name}`}
+        aria-label={`More of ${name}`}
         disabled={readOnly}
       >
         <ThreeDots aria-hidden />
       </Dropdown.Toggle>
-      {createPortal(
-        <Dropdown.Menu className={styles.menu}>
-          <PartFields part={part} />
-          <Dropdown.Divider />
-          {items.map(({ label, disabled, run }) => (
-            <Dropdown.Item key={label} as="button" type="button" disabled={disabled} onClick={run}>
-              {label}
-            </Dropdown.Item>
-          ))}
-        </Dropdown.Menu>,
-        document.body,
-      )}
+      {createPortal(<Dropdown.Menu className={styles.menu!}>{open && <PartItems />}</Dropdown.Menu>, document.body)}
     </Dropdown>
-  );
-}
-
-function PartFields({ part }: { readonly part: Part }) {
-  const { parts } = useWorkspace();
-  const { id, name, mix } = part;
-  return (
-    <div className={styles.fields}>
-      <NameField key={id} name={name} className={styles.rename} onRename={(next) => parts.rename(id, next)} />
-      <NumberField
-        label="Level"
-        unit="dB"
-        value={mix.levelDb}
-        decimals={1}
-        min={-60}
-        max={12}
-        step={1}
-        standard={0}
-        onChange={(levelDb, gesture) => parts.setMix(id, { levelDb }, gesture)}
-      />
-      <NumberField
-        label="Left to right"
-        unit="%"
-        value={Math.round(mix.pan * 100)}
-        min={-100}
-        max={100}
-        step={5}
-        standard={0}
-        onChange={(percent, gesture) => parts.setMix(id, { pan: percent / 100 }, gesture)}
-      />
-      {part.kind === "tonal" && <VoiceFields part={part} />}
-      <AlsoPlaysField part={part} />
-    </div>
-  );
-}
-
-const NOTHING = "";
-
-/** What is played in this part sounds in another one, too. */
-function AlsoPlaysField({ part: { id, alsoPlays } }: { readonly part: Part }) {
-  const { parts } = useWorkspace();
-  const beat = useBeat();
-  const others = beat.parts.filter((part) => part.id !== id);
-  if (others.length === 0) return null;
-  return (
-    <SettingSelect
-      label="Also plays"
-      value={alsoPlays === undefined ? NOTHING : String(alsoPlays)}
-      options={{ [NOTHING]: "nothing else", ...Object.fromEntries(others.map((part) => [String(part.id), part.name])) }}
-      onChange={(other) => parts.setAlsoPlays(id, other === NOTHING ? undefined : Number(other))}
-    />
   );
 }

@@ -4,10 +4,10 @@ import { LevelBar } from "../common/level-bar";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./top-strip.module.scss";
 
-/** Peak of both sides, with a warning that stays once the limiter had to work. */
+/** Peak of both sides, with a warning that stays, once the limiter had to work, until it is looked at in the mix. */
 export function OutputMeter() {
   const workspace = useWorkspace();
-  const limitedOnce = useWorkspaceState((state) => state.limitedOnce);
+  const tooLoud = useWorkspaceState((state) => state.clip !== undefined);
   const latencyMs = useWorkspaceState((state) => state.outputLatencyMs);
   return (
     <div className={styles.meter} role="group" aria-label="Output">
@@ -15,8 +15,13 @@ export function OutputMeter() {
         <LevelBar peakOf={({ peakLeft }) => peakLeft} className={styles.bar} />
         <LevelBar peakOf={({ peakRight }) => peakRight} className={styles.bar} />
       </span>
-      {limitedOnce ? (
-        <button type="button" className={styles.clipped} onClick={() => workspace.forgetLimited()}>
+      {tooLoud ? (
+        <button
+          type="button"
+          className={styles.clipped}
+          title="The mix says what was, and how to cure it"
+          onClick={() => workspace.showView("mix")}
+        >
           Too loud
         </button>
       ) : (

@@ -52,10 +52,10 @@ export const KEYMAP: readonly KeyBinding[] = [
   {
     id: "view",
     group: "Lanes",
-    codes: ["Digit9", "Digit0", "Minus", "Equal"],
+    codes: ["Digit9", "Digit0", "BracketLeft", "Minus", "Equal"],
     alt: true,
-    shown: "Alt 9 0 - =",
-    says: "lanes, hits, report, inputs",
+    shown: "Alt 9 0 [ - =",
+    says: "lanes, hits, mix, report, inputs",
     run: (workspace, index) => workspace.showView(VIEWS[index]!),
   },
   {

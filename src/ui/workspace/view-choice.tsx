@@ -6,7 +6,13 @@ import { StrikeLight } from "../common/strike-light";
 import { useKeyName } from "../common/use-key-name";
 import styles from "./workspace.module.scss";
 
-const NAMES: Readonly<Record<View, string>> = { lanes: "Lanes", hits: "Hits", report: "Report", inputs: "Inputs" };
+const NAMES: Readonly<Record<View, string>> = {
+  lanes: "Lanes",
+  hits: "Hits",
+  mix: "Mix",
+  report: "Report",
+  inputs: "Inputs",
+};
 const ANY = () => true;
 
 /** What takes the middle of the screen; a light for every hit that arrives, from whatever device, is at the inputs. */

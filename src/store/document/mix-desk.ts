@@ -1,0 +1,79 @@
+import type { Lane, Mix } from "@/core/beat/beat";
+import { setPadMix, turnAllDown } from "@/core/beat/mix-edit";
+import { formatPosition } from "@/core/time/position";
+import { wrap, type Ticks } from "@/core/time/ticks";
+import type { MeterReport } from "@/engine/protocol";
+import type { Playback } from "../engine/playback";
+import { PeakHold } from "../engine/peak-hold";
+import { Controller, type WorkspaceStore } from "../workspace/controller";
+import type { BeatDocument } from "./beat-document";
+
+/** Levels, places, and what is too loud. */
+export class MixDesk extends Controller {
+  readonly peaks = new PeakHold();
+  private measured = 0;
+
+  constructor(
+    store: WorkspaceStore,
+    private readonly playback: Playback,
+    private readonly document: BeatDocument,
+  ) {
+    super(store);
+  }
+
+  /** @param gesture changes of one gesture are one step of undo */
+  setPad(padId: Lane, change: Partial<Mix>, gesture?: string): void {
+    const label = "pan" in change ? "Place of a pad" : "Level of a pad";
+    this.document.edit(setPadMix(this.beat, this.state.place.partId, padId, change), label, gesture);
+  }
+
+  /** How loud everything was. */
+  report(meter: MeterReport): void {
+    // What is on its way is of before.
+    if (meter.since < this.measured) return;
+    this.peaks.take(meter);
+    if (meter.limited) this.clipped(meter);
+  }
+
+  /** What was too loud has been looked at; peaks and loudness are measured anew. */
+  lookedAt(): void {
+    this.peaks.clear();
+    this.playback.send({ type: "measure", since: ++this.measured });
+    this.set({ clip: undefined });
+  }
+
+  /** All parts softer, by as much as it was too loud and a little more. */
+  turnDown(): void {
+    const { clip } = this.state;
+    if (!clip) return;
+    const byDb = cureDb(clip.overDb);
+    this.document.edit(turnAllDown(this.beat, byDb), `All levels down by ${byDb} dB`);
+    this.lookedAt();
+  }
+
+  /** Which lane was the loudest then, and where; it stays until it is looked at, with the most that was ever too much. */
+  private clipped({ parts, overDb }: MeterReport): void {
+    const before = this.state.clip;
+    if (before && before.overDb >= overDb) return;
+    const lanes = parts.flatMap(({ partId, lanes: own }) => own.map((one) => ({ partId, ...one })));
+    const loudest = lanes.reduce<(typeof lanes)[number] | undefined>(
+      (most, one) => (most && most.peak >= one.peak ? most : one),
+      undefined,
+    );
+    this.set({ clip: { overDb, partId: loudest?.partId, lane: loudest?.lane, at: this.placeNow() } });
+  }
+
+  private placeNow(): string | undefined {
+    const audible = this.playback.audibleAt(performance.now());
+    if (!audible) return undefined;
+    const { span } = audible.anchor;
+    // It is measured a little before it is heard.
+    const ticks = Math.max(0, audible.ticks);
+    return formatPosition((span.startTicks + wrap(ticks, span.lengthTicks)) as Ticks, this.beat.meter);
+  }
+}
+
+/** So much softer it is clean, with half a decibel to spare. @returns whole decibels */
+export function cureDb(overDb: number): number {
+  return Math.max(1, Math.ceil(overDb + 0.5));
+}

@@ -1,0 +1,97 @@
+"use client";
+
+import type { Mix } from "@/core/beat/beat";
+import { MAX_LEVEL_DB, MIN_LEVEL_DB } from "@/core/beat/mix-edit";
+import type { MeterReport } from "@/engine/protocol";
+import { LevelBar } from "../common/level-bar";
+import { NumberField } from "../common/number-field";
+import { Slider } from "../common/slider";
+import { HeldPeak } from "./held-peak";
+import styles from "./mix.module.scss";
+
+export interface MixRowProps {
+  readonly name: string;
+  readonly icon: React.ReactNode;
+  readonly mix: Mix;
+  readonly muted: boolean;
+  readonly soloed: boolean;
+  readonly disabled: boolean;
+  /** Of the reported amplitudes the one that it shows, and the one that is held. */
+  peakOf(meter: MeterReport): number;
+  heldPeak(): number;
+  onMix(change: Partial<Mix>, gesture: string): void;
+  onMute(): void;
+  onSolo(): void;
+}
+
+/** A pad or a part: how loud it is, and is to be, where it stands, and whether it is heard. */
+export function MixRow(props: MixRowProps) {
+  const { name, icon, mix, muted, soloed, disabled, peakOf, heldPeak, onMix, onMute, onSolo } = props;
+  const level = {
+    value: mix.levelDb,
+    min: MIN_LEVEL_DB,
+    max: MAX_LEVEL_DB,
+    standard: 0,
+    disabled,
+    onChange: (levelDb: number, gesture: string) => onMix({ levelDb }, gesture),
+  };
+  return (
+    <li className={styles.row} aria-label={name}>
+      <span className={styles.name} title={name}>
+        {icon}
+        {name}
+      </span>
+      <Toggle letter="M" label={`Mute ${name}`} on={muted} disabled={disabled} onClick={onMute} />
+      <Toggle letter="S" label={`Solo ${name}`} on={soloed} disabled={disabled} onClick={onSolo} />
+      <NumberField {...level} label={`Level of ${name}, typed`} unit="dB" decimals={1} step={1} inline />
+      <span className={styles.fader}>
+        <Slider {...level} label={`Level of ${name}`} step={0.5} text={`${mix.levelDb.toFixed(1)} dB`} />
+        <LevelBar peakOf={peakOf} className={styles.meter} />
+      </span>
+      <HeldPeak name={name} peakOf={heldPeak} />
+      <span className={styles.pan}>
+        <Slider
+          label={`Place of ${name}`}
+          value={Math.round(mix.pan * 100)}
+          min={-100}
+          max={100}
+          step={5}
+          standard={0}
+          text={panText(mix.pan)}
+          disabled={disabled}
+          onChange={(percent, gesture) => onMix({ pan: percent / 100 }, gesture)}
+        />
+        <span className="numerals">{panText(mix.pan)}</span>
+      </span>
+    </li>
+  );
+}
+
+interface ToggleProps {
+  readonly letter: string;
+  readonly label: string;
+  readonly on: boolean;
+  readonly disabled: boolean;
+  onClick(): void;
+}
+
+function Toggle({ letter, label, on, disabled, onClick }: ToggleProps) {
+  return (
+    <button
+      type="button"
+      className={styles.toggle}
+      aria-label={label}
+      aria-pressed={on}
+      disabled={disabled}
+      onClick={onClick}
+    >
+      {letter}
+    </button>
+  );
+}
+
+/** @example panText(-0.3) // "30 L" */
+function panText(pan: number): string {
+  const percent = Math.round(Math.abs(pan) * 100);
+  return percent === 0 ? "middle" : `${percent} ${pan < 0 ? "L" : "R"}`;
+}
