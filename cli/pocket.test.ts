@@ -3,6 +3,7 @@ import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { buildSync } from "esbuild";
+import { unzipSync } from "fflate";
 import { demoBeat } from "@/core/demo/demo-beats";
 import { readSmf } from "@/core/formats/smf-read";
 import { readBeatFile, writeBeatFile } from "@/core/formats/beat-file";
@@ -30,6 +31,15 @@ test("a demo beat goes to MIDI, back to a beat, and is sound", () => {
   expect(pocket("check", file("drums.json")).stdout).toContain('"beat", 104 BPM, 4/4, 1 patterns, 25 hits');
   const again = readBeatFile(readFileSync(file("again.json"), "utf8"));
   expect(again.bpm).toBeCloseTo(104, 3);
+});
+
+test("a demo beat is taken apart, a WAV a part, or a pad", () => {
+  const namesOf = (...options: readonly string[]) => {
+    expect(pocket("stems", file("beat.json"), file("stems.zip"), ...options).stderr).toBe("");
+    return Object.keys(unzipSync(readFileSync(file("stems.zip"))));
+  };
+  expect(namesOf()).toEqual(["Kit.wav", "Winch.wav", "Fog.wav"]);
+  expect(namesOf("--size", "pad", "--bits", "16", "--rate", "44100", "--loop")).toContain("Kit Kick.wav");
 });
 
 test("drums of a MIDI file are corrected and swung, a groove goes from one file to another, a grid is advised", () => {
@@ -141,6 +151,7 @@ test.each([
   ["lap nought", ["fold", file("bad-laps.json"), "--lap", "0"], /--lap must be 1 or more/],
   ["17 bits", ["render", file("good.json"), file("x.wav"), "--bits", "17"], /16, 24 or 32 bits, not 17/],
   ["a strange rate", ["render", file("good.json"), file("x.wav"), "--rate", "1"], /sample rate must be one of/],
+  ["stems of bars", ["stems", file("good.json"), file("x.zip"), "--size", "bar"], /--size must be one of part, pad/],
 ])("%s ends with status 1 and one plain line", (_, args, message) => {
   const { status, stderr, stdout } = pocket(...args);
   expect(status).toBe(1);

@@ -22,6 +22,7 @@ import { findReadings } from "../src/core/recover/readings";
 import { LIKELY_METERS } from "../src/core/recover/reading";
 import { LINE_GRID_NAMES, type LineGridName } from "../src/core/time/grid";
 import { extractGroove } from "../src/core/timing/extract-groove";
+import { beatToStems, STEM_SIZES } from "../src/core/playback/beat-to-stems";
 import { beatToWav, parseSampleRate } from "../src/core/playback/beat-to-wav";
 
 const USAGE = `pocket: beats on the command line
@@ -33,6 +34,8 @@ const USAGE = `pocket: beats on the command line
                                                   write a beat as a MIDI file, as heard or as played, a track a part
   pocket render beat.json out.wav [--rate 48000] [--bits 16|24|32] [--tail] [--part NAME]
                                                   write one lap as a WAV file, as a loop or with its tail after
+  pocket stems beat.json out.zip [--size part|pad] [--rate 48000] [--bits 16|24|32] [--loop]
+                                                  write one lap taken apart, WAVs that add up to it, without the limiter
   pocket timing in.mid out.mid [--grid 1/16[,1/8T]] [--adaptive] [--strength 100] [--reach 100]
                 [--swing 58] [--swing-unit 1/8|1/16] [--groove g.json] [--timing 100] [--velocity 100]
                                                   correct, swing and groove the drums of a MIDI file
@@ -150,6 +153,21 @@ const VERBS: Readonly<Record<string, Verb>> = {
       const playings = readLoopPlayings(new TextDecoder().decode(read(file!)));
       const way = { kind: "along", fold, lap: Number(lap) - 1 } as const;
       console.log(JSON.stringify(playings.map((playing) => ({ id: playing.id, ...foldLaps(playing, way) }))));
+    },
+  },
+  stems: {
+    files: 2,
+    options: {
+      size: { type: "string" },
+      rate: { type: "string" },
+      bits: { type: "string" },
+      loop: { type: "boolean" },
+    },
+    run: ([file, out], { size = "part", rate, bits, loop }) => {
+      const sampleRate = parseSampleRate(String(rate ?? 48000));
+      const options = { sampleRate, bits: parseWavBits(String(bits ?? 24)), mode: loop ? "loop" : "tail" } as const;
+      const beat = readBeat(file!);
+      write(out!, beatToStems(beat, firstPlaces(beat), oneOf("--size", String(size), STEM_SIZES), options));
     },
   },
   render: {

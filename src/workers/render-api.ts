@@ -1,4 +1,5 @@
 import type { Beat, PatternRef } from "@/core/beat/beat";
+import type { StemSize } from "@/core/playback/beat-to-stems";
 import type { WavOptions } from "@/core/playback/beat-to-wav";
 import type { Sound, SoundBank, SoundId } from "@/core/sound/sound";
 
@@ -8,4 +9,6 @@ export interface RenderApi {
   /** Has these sounds, so that they are not made again. */
   putSounds(bank: SoundBank): void;
   renderWav(beat: Beat, places: readonly PatternRef[], options: WavOptions): Uint8Array;
+  /** A ZIP file. */
+  renderStems(beat: Beat, places: readonly PatternRef[], size: StemSize, options: WavOptions): Uint8Array;
 }

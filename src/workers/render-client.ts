@@ -1,4 +1,5 @@
 import type { Beat, PatternRef } from "@/core/beat/beat";
+import type { StemSize } from "@/core/playback/beat-to-stems";
 import type { WavOptions } from "@/core/playback/beat-to-wav";
 import { soundsStruck } from "@/core/playback/part-sounds";
 import type { Sound, SoundBank, SoundId, Sounds } from "@/core/sound/sound";
@@ -23,6 +24,18 @@ export class RenderClient {
   ): Promise<Uint8Array> {
     if (bank?.sampleRate === options.sampleRate) await this.handOver(beat, places, bank);
     return this.thread.ask((api) => api.renderWav(beat, places, options));
+  }
+
+  /** A ZIP file of WAVs that add up to the whole. */
+  async renderStems(
+    beat: Beat,
+    places: readonly PatternRef[],
+    size: StemSize,
+    options: WavOptions,
+    bank: SoundBank | undefined,
+  ): Promise<Uint8Array> {
+    if (bank?.sampleRate === options.sampleRate) await this.handOver(beat, places, bank);
+    return this.thread.ask((api) => api.renderStems(beat, places, size, options));
   }
 
   close(): void {

@@ -1,4 +1,5 @@
 import { expose, transfer } from "comlink";
+import { beatToStems } from "@/core/playback/beat-to-stems";
 import { beatToWav } from "@/core/playback/beat-to-wav";
 import { soundsStruck } from "@/core/playback/part-sounds";
 import { renderSound } from "@/core/sound/render-sounds";
@@ -19,6 +20,11 @@ const api: RenderApi = {
   renderWav(beat, places, options) {
     const bank = shelf.get(soundsStruck(beat, places), options.sampleRate);
     const bytes = beatToWav(beat, places, options, bank);
+    return transfer(bytes, [bytes.buffer as ArrayBuffer]);
+  },
+  renderStems(beat, places, size, options) {
+    const bank = shelf.get(soundsStruck(beat, places), options.sampleRate);
+    const bytes = beatToStems(beat, places, size, options, bank);
     return transfer(bytes, [bytes.buffer as ArrayBuffer]);
   },
 };

@@ -1,5 +1,6 @@
 import { expect, type Page } from "@playwright/test";
-import { exportBeat, oneBar } from "./support/app";
+import { unzipSync } from "fflate";
+import { exportAs, exportBeat, oneBar } from "./support/app";
 import { playOn } from "./support/loudspeaker";
 import { emptyTap, installTap, readTap, waitForSound } from "./support/tap";
 import { test } from "./support/test";
@@ -56,6 +57,8 @@ test("levels and places are set by keys, typed and dragged while the loop runs, 
   await expect(place).toHaveAttribute("aria-valuetext", "100 R");
   const [left, right] = await peaks(page);
   expect(right / Math.max(left, 1e-6)).toBeGreaterThan(5);
+  const zip = await exportAs(page, "Stems, a WAV a pad");
+  expect(Object.keys(unzipSync(zip))).toEqual(["Kit Side stick.wav"]);
   // What was dragged has not kept the keyboard.
   await page.keyboard.press("Space");
   await expect(page.getByRole("button", { name: "Play", exact: true })).toBeVisible();

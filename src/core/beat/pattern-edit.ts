@@ -84,11 +84,13 @@ export function existingPlace(beat: Beat, place: PatternRef, before = beat): Pat
   return part && next ? { partId: part.id, patternId: next.id } : firstPlace(beat);
 }
 
-/** The first pattern after a place that has no hits. */
+/** The first pattern after a place that has no hits, and is no alternate. */
 export function nextEmptyPattern(beat: Beat, { partId, patternId }: PatternRef): PatternRef | undefined {
   const { patterns } = findPart(beat, partId);
   const after = patterns.slice(patterns.findIndex(({ id }) => id === patternId) + 1);
-  const empty = after.find(({ passes }) => passes.every(({ hits }) => hits.length === 0));
+  const empty = after.find(
+    ({ passes, alternateOf }) => alternateOf === undefined && passes.every(({ hits }) => hits.length === 0),
+  );
   return empty && { partId, patternId: empty.id };
 }
 

@@ -5,7 +5,7 @@ import { compactIds } from "../beat/compact-ids";
 import { addHits, addPass, findPart, findPattern, setInputQuantize, setMeter } from "../beat/edit";
 import { firstPlace, newBeat } from "../beat/new-beat";
 import { addKitPart, addTonalPart, duplicatePart } from "../beat/part-edit";
-import { addPattern, duplicatePattern, existingPlace, removePattern } from "../beat/pattern-edit";
+import { addPattern, duplicatePattern, existingPlace, nextEmptyPattern, removePattern } from "../beat/pattern-edit";
 import { removeHits } from "../beat/pass-edit";
 import { demoBeats } from "../demo/demo";
 import { beatToMidi } from "../formats/beat-to-midi";
@@ -59,6 +59,13 @@ test("an alternate stands beside its pattern, takes no place of its own, and is 
   expect(differenceInWords(differ(beat, place, alternate))).toBe("no difference");
   const copied = duplicatePattern(beat, alternate);
   expect(Object.hasOwn(findPattern(copied.beat, copied.place), "alternateOf")).toBe(false);
+});
+
+test("the next empty pattern is one with a place of its own", () => {
+  const { beat } = addAlternate(empty, place);
+  expect(nextEmptyPattern(beat, place)).toBeUndefined();
+  const { beat: two, place: second } = addPattern(beat, place);
+  expect(nextEmptyPattern(two, place)).toEqual(second);
 });
 
 test("sixteen places hold sixteen pairs", () => {

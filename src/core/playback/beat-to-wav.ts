@@ -7,7 +7,7 @@ import type { WavBits } from "../formats/wav";
 import { writeWav } from "../formats/wav";
 import type { SoundBank } from "../sound/sound";
 import { renderSounds } from "../sound/render-sounds";
-import { lapStream, type RenderMode } from "../sound/render";
+import { lapStream, type PartSound, type RenderMode } from "../sound/render";
 import { ticksToSeconds } from "../time/tempo";
 import { compileEvents } from "./compile-events";
 import { partMix } from "./part-mix";
@@ -42,6 +42,21 @@ export function beatToWav(
   bank: SoundBank | (() => SoundBank) = () => renderSounds(soundsStruck(beat, places), sampleRate),
   mostFrames = MAX_RENDER_FRAMES,
 ): Uint8Array<ArrayBuffer> {
+  const parts = partSounds(beat, places, sampleRate, mostFrames);
+  const stream = lapStream(parts, typeof bank === "function" ? bank() : bank, mode);
+  return writeWav(stream, bits, mode === "loop");
+}
+
+/**
+ * What patterns that play together strike, and how loud.
+ * @throws CoreError "too-large" for what takes more frames than that
+ */
+export function partSounds(
+  beat: Beat,
+  places: readonly PatternRef[],
+  sampleRate: number,
+  mostFrames = MAX_RENDER_FRAMES,
+): readonly PartSound[] {
   const seconds = ticksToSeconds(commonLapTicks(beat, places), beat.bpm);
   const most = mostFrames / sampleRate;
   if (seconds > most) {
@@ -50,11 +65,9 @@ export function beatToWav(
       `${places.length === 1 ? "This pattern lasts" : "These patterns last"} ${Math.round(seconds)} s; ${Math.floor(most)} s at this rate are the most for a WAV file here.`,
     );
   }
-  const parts = places.map((place) => {
+  return places.map((place) => {
     const part = findPart(beat, place.partId);
     const sounds = soundsOfPlace(beat, place);
     return { table: compileEvents(beat, place), lanes: partLanes(beat, part), sounds, mix: partMix(beat, part) };
   });
-  const stream = lapStream(parts, typeof bank === "function" ? bank() : bank, mode);
-  return writeWav(stream, bits, mode === "loop");
 }

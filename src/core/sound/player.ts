@@ -75,6 +75,8 @@ interface Clock {
  */
 export class Player {
   readonly mixer: Mixer;
+  /** Peaks are kept under the ceiling. */
+  limited = true;
   private readonly tracks: Track[] = [];
   private readonly limiter: Limiter;
   private readonly clickSamples: ClickSamples;
@@ -269,7 +271,7 @@ export class Player {
     meter?.add(left, right);
     if (this.clickBus.sounding) this.clickBus.addTo(left, right);
     this.frame += left.length;
-    return this.limiter.process(left, right);
+    return this.limited && this.limiter.process(left, right);
   }
 
   private advance(endFrame: number): void {

@@ -40,12 +40,15 @@ export interface PartSound {
   readonly mix?: LaneMix;
 }
 
-/** One lap of what parts play until they begin together again, made with the player of the audio thread, without the click. */
-export function lapStream(parts: readonly PartSound[], bank: SoundBank, mode: RenderMode): SoundStream {
-  return mode === "loop" ? loopStream(parts, bank) : tailStream(parts, bank);
+/**
+ * One lap of what parts play until they begin together again, made with the player of the audio thread, without the click.
+ * @param limited false leaves peaks as they are
+ */
+export function lapStream(parts: readonly PartSound[], bank: SoundBank, mode: RenderMode, limited = true): SoundStream {
+  return mode === "loop" ? loopStream(parts, bank, limited) : tailStream(parts, bank, limited);
 }
 
-function loopStream(parts: readonly PartSound[], bank: SoundBank): SoundStream {
+function loopStream(parts: readonly PartSound[], bank: SoundBank, limited: boolean): SoundStream {
   const [{ table }] = parts as [PartSound];
   const lapTicks = commonTicks(parts);
   const lapFrames = ticksToFrames(lapTicks, table.bpm, bank.sampleRate);
@@ -56,16 +59,18 @@ function loopStream(parts: readonly PartSound[], bank: SoundBank): SoundStream {
   const lapsBefore = Math.ceil(ringing / lapFrames);
   const fromTicks = ((lapsBefore * lapFrames - ringing) * lapTicks) / lapFrames;
   const player = startedPlayer(parts, bank, bpm, fromTicks as Ticks);
+  player.limited = limited;
   const [left, right] = [new Float32Array(BLOCK_FRAMES), new Float32Array(BLOCK_FRAMES)];
   forEachBlock(ringing, (_, count) => player.process(left.subarray(0, count), right.subarray(0, count)));
   return streamOf(player, lapFrames, lapFrames);
 }
 
-function tailStream(parts: readonly PartSound[], bank: SoundBank): SoundStream {
+function tailStream(parts: readonly PartSound[], bank: SoundBank, limited: boolean): SoundStream {
   const [{ table }] = parts as [PartSound];
   const lapTicks = commonTicks(parts);
   const fromTicks = parts.reduce((first, part) => Math.min(first, firstTicks(part.table, part.mix?.muted)), 0) as Ticks;
   const player = startedPlayer(parts, bank, table.bpm, fromTicks, lapTicks / table.span.lengthTicks);
+  player.limited = limited;
   const lapFrames = ticksToFrames((lapTicks - fromTicks) as Ticks, table.bpm, bank.sampleRate);
   return streamOf(player, lapFrames + longestFrames(parts, bank), lapFrames);
 }

@@ -1,4 +1,6 @@
 import type { Lane, Mix } from "@/core/beat/beat";
+import { findPart } from "@/core/beat/edit";
+import { findLane } from "@/core/beat/lanes";
 import { setPadMix, turnAllDown } from "@/core/beat/mix-edit";
 import { formatPosition } from "@/core/time/position";
 import { wrap, type Ticks } from "@/core/time/ticks";
@@ -23,8 +25,10 @@ export class MixDesk extends Controller {
 
   /** @param gesture changes of one gesture are one step of undo */
   setPad(padId: Lane, change: Partial<Mix>, gesture?: string): void {
-    const label = "pan" in change ? "Place of a pad" : "Level of a pad";
-    this.document.edit(setPadMix(this.beat, this.state.place.partId, padId, change), label, gesture);
+    const { partId } = this.state.place;
+    const name = findLane(findPart(this.beat, partId), padId)?.name ?? "";
+    const label = `${"pan" in change ? "Place" : "Level"} of ${name}`;
+    this.document.edit(setPadMix(this.beat, partId, padId, change), label, gesture);
   }
 
   /** How loud everything was. */

@@ -82,7 +82,9 @@ export class PartList extends Controller {
   }
 
   setMix(partId: number, change: Partial<Mix>, gesture?: string): void {
-    this.change(partId, { mix: { ...findPart(this.beat, partId).mix, ...change } }, "Level of part", gesture);
+    const { name, mix } = findPart(this.beat, partId);
+    const label = `${"pan" in change ? "Place" : "Level"} of ${name}`;
+    this.change(partId, { mix: { ...mix, ...change } }, label, gesture);
   }
 
   /** What a tonal part sounds as, and what its keys play. */

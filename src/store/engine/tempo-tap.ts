@@ -42,7 +42,8 @@ export class TempoTap extends Controller {
     const { tapped } = this.state;
     if (!tapped) return;
     this.drop();
-    this.document.edit(setTempo(this.beat, Math.round(tapped.bpm * 10) / 10), "Tempo");
+    const bpm = Math.round(tapped.bpm * 10) / 10;
+    this.document.edit(setTempo(this.beat, bpm), `Tempo ${bpm}`);
   }
 
   drop(): void {

@@ -35,8 +35,10 @@ export async function putRows(
   { beats, journal, steps: stepTable, keptStates }: EchoPocketDatabase,
   { record, journalled, steps, states }: BeatRows,
 ): Promise<void> {
-  if (record) await beats.put(record);
-  if (journalled) await journal.put(journalled);
-  await stepTable.bulkPut([...steps]);
-  await keptStates.bulkPut([...states]);
+  await Promise.all([
+    record && beats.put(record),
+    journalled && journal.put(journalled),
+    stepTable.bulkPut([...steps]),
+    keptStates.bulkPut([...states]),
+  ]);
 }

@@ -147,7 +147,7 @@ async function play(seed: number): Promise<void> {
       if (random() < 0.5) return;
       notice!.undo!();
       model.set(id, gone);
-      await turn(60);
+      while (!shelf.store.getState().records!.some((record) => record.id === id)) await turn(1);
     },
     async importTwice(at) {
       const id = pick([...model.keys()])!;
@@ -226,7 +226,8 @@ async function playInAFullStore(seed: number): Promise<void> {
       model.delete(id);
       if (random() < 0.5) {
         shelf.store.getState().notice!.undo!();
-        await turn(10);
+        // It is back when the shelf has no more to say.
+        while (shelf.store.getState().notice) await turn(1);
         model.set(id, gone);
       }
     } else {
@@ -340,7 +341,7 @@ test("who goes to the shelf right after playing finds it all there, and may rena
   const copy = await shelf.duplicate("tide-table");
   await shelf.remove(shelf.store.getState().records!.find(({ id }) => id === "tide-table")!);
   shelf.store.getState().notice!.undo!();
-  await turn(200);
+  while (shelf.store.getState().notice) await turn(1);
   const { records } = await repository.list();
   const found = records.filter(({ id }) => id === "tide-table" || id === copy).map(({ beat }) => beat);
   expect(found.map(({ name }) => name).toSorted()).toEqual(["Ebb", "Ebb 2"]);

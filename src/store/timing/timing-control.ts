@@ -101,10 +101,13 @@ export class TimingControl extends Controller {
 
   /** @param groove undefined for none; how much of it is taken stays */
   setGroove(groove: Groove | undefined): void {
-    this.setFeel((now) => {
-      const { timing, velocity } = now.groove ?? FULL;
-      return { groove: groove && { groove, timing, velocity } };
-    }, "Groove");
+    this.setFeel(
+      (now) => {
+        const { timing, velocity } = now.groove ?? FULL;
+        return { groove: groove && { groove, timing, velocity } };
+      },
+      `Groove ${groove?.name ?? "none"}`,
+    );
     this.set({ notice: `Groove: ${groove?.name ?? "none"}` });
   }
 

@@ -1,4 +1,5 @@
 import type { PatternRef } from "@/core/beat/beat";
+import type { StemSize } from "@/core/playback/beat-to-stems";
 import type { WavOptions } from "@/core/playback/beat-to-wav";
 import { connectSound } from "../engine/connect-sound";
 import type { DamagedBeat } from "../persistence/kept-beat";
@@ -14,6 +15,8 @@ export interface OpenedWorkspace {
   takeOver(): Promise<void>;
   /** A pattern of the beat as a WAV file. @throws WorkerStoppedError, CoreError */
   renderWav(places: readonly PatternRef[], options: WavOptions): Promise<Uint8Array>;
+  /** The same taken apart, as a ZIP file. @throws WorkerStoppedError, CoreError */
+  renderStems(places: readonly PatternRef[], size: StemSize, options: WavOptions): Promise<Uint8Array>;
   /** Tries again to have sound. */
   restartSound(): void;
   close(): Promise<void>;
@@ -63,6 +66,8 @@ export async function openWorkspace(beatId: string, repository: Repository): Pro
     },
     renderWav: async (places, options) =>
       (await rendering.get()).renderWav(workspace.beat, places, options, workspace.sounds.bank),
+    renderStems: async (places, size, options) =>
+      (await rendering.get()).renderStems(workspace.beat, places, size, options, workspace.sounds.bank),
     restartSound: () => void connectSound(workspace),
     async close() {
       await workspace.close();

@@ -1,7 +1,7 @@
 import { createStore } from "zustand/vanilla";
 import type { Beat, Pass } from "@/core/beat/beat";
 import * as edits from "@/core/beat/edit";
-import { keyLanes, padsOf } from "@/core/beat/lanes";
+import { findLane, keyLanes, padsOf } from "@/core/beat/lanes";
 import { findPart, findPattern } from "@/core/beat/edit";
 import { startHistory, type History } from "@/core/beat/history";
 import { firstPlace } from "@/core/beat/new-beat";
@@ -197,7 +197,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
   setTempo(bpm: number, gesture?: string): void {
     // Who says a tempo has done with trying one.
     if (this.state.tapped) this.tempoTap.drop();
-    this.document.edit(edits.setTempo(this.beat, bpm), "Tempo", gesture);
+    this.document.edit(edits.setTempo(this.beat, bpm), `Tempo ${bpm}`, gesture);
   }
 
   /** @param by in BPM; nudges one after the other are one step of undo */
@@ -210,12 +210,15 @@ export class Workspace extends Controller implements PadListener, CommandListene
   }
 
   setBars(bars: number, gesture?: string): void {
-    this.document.edit(edits.setBars(this.beat, this.state.place, bars), "Loop length", gesture);
+    const label = `Loop of ${bars} ${bars === 1 ? "bar" : "bars"}`;
+    this.document.edit(edits.setBars(this.beat, this.state.place, bars), label, gesture);
   }
 
   setPad(padId: number, change: { readonly muted?: boolean; readonly soloed?: boolean }): void {
-    const label = "muted" in change ? "Mute" : "Solo";
-    this.document.edit(edits.setPad(this.beat, this.state.place.partId, padId, change), label);
+    const { partId } = this.state.place;
+    const name = findLane(findPart(this.beat, partId), padId)?.name ?? "";
+    const what = "muted" in change ? (change.muted ? "Mute" : "Unmute") : change.soloed ? "Solo" : "End solo of";
+    this.document.edit(edits.setPad(this.beat, partId, padId, change), `${what} ${name}`);
   }
 
   /** The lanes of the open part that a key strikes, by the key's place. */

@@ -1,5 +1,6 @@
 "use client";
 
+import { patternPlaces } from "@/core/beat/alternate";
 import { findPart } from "@/core/beat/edit";
 import Dropdown from "react-bootstrap/Dropdown";
 import type { SwitchMoment } from "@/core/sound/track";
@@ -14,8 +15,11 @@ const MOMENTS: Readonly<Record<SwitchMoment, string>> = {
 /** What is done to the open pattern, and when patterns change. */
 export default function PatternItems() {
   const workspace = useWorkspace();
-  const places = useWorkspaceState(({ history, place }) => findPart(history.present, place.partId).patterns.length);
+  const places = useWorkspaceState(
+    ({ history, place }) => patternPlaces(findPart(history.present, place.partId)).length,
+  );
   const name = useOfPattern((pattern) => pattern.name);
+  const isAlternate = useOfPattern(({ alternateOf }) => alternateOf !== undefined);
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const together = useWorkspaceState(({ settings }) => settings.patternsTogether);
   const switchAt = useWorkspaceState(({ settings }) => settings.switchAt);
@@ -30,7 +34,7 @@ export default function PatternItems() {
       <Dropdown.Item
         as="button"
         type="button"
-        disabled={readOnly || places === 1}
+        disabled={readOnly || (places === 1 && !isAlternate)}
         onClick={() => workspace.patterns.remove()}
       >
         Delete {name}

@@ -2,6 +2,7 @@
 
 import Dropdown from "react-bootstrap/Dropdown";
 import type { MidiTiming } from "@/core/formats/beat-to-midi";
+import type { StemSize } from "@/core/playback/beat-to-stems";
 import type { RenderMode } from "@/core/sound/render";
 import { placeOf } from "@/store/workspace/workspace-state";
 import { download, fileNameOf } from "../common/download";
@@ -31,7 +32,7 @@ interface Export {
 
 function useExports(): readonly Export[] {
   const workspace = useWorkspace();
-  const { renderWav } = useOpened();
+  const { renderWav, renderStems } = useOpened();
   const name = () => fileNameOf(workspace.beat.name);
   const beatFile = async () => {
     const { writeBeatFile } = await import("@/core/formats/beat-file");
@@ -47,11 +48,17 @@ function useExports(): readonly Export[] {
     const bytes = await renderWav(places(), { sampleRate: EXPORT_RATE, bits: 24, mode });
     download(bytes, `${name()}${suffix}.wav`, "audio/wav");
   };
+  const stems = (size: StemSize) => async () => {
+    const bytes = await renderStems(places(), size, { sampleRate: EXPORT_RATE, bits: 24, mode: "tail" });
+    download(bytes, `${name()} (stems).zip`, "application/zip");
+  };
   return [
     { label: "Beat file", what: "beat file", write: beatFile },
     { label: "MIDI, as heard", what: "MIDI", write: midi("heard", "") },
     { label: "MIDI, as played", what: "MIDI", write: midi("played", " (played)") },
     { label: "WAV, exact loop", what: "WAV", write: wav("loop", " (loop)") },
     { label: "WAV, with its tail", what: "WAV", write: wav("tail", " (with tail)") },
+    { label: "Stems, a WAV a part", what: "stems", write: stems("part") },
+    { label: "Stems, a WAV a pad", what: "stems", write: stems("pad") },
   ];
 }
