@@ -26,7 +26,7 @@ export interface HistoryStep<T> extends StepName {
 export type Restored<T> = (beside: T) => T;
 
 /** Steps kept; the documents share their unchanged parts, so a deep history is cheap. */
-export const MAX_STEPS = 500;
+const MAX_STEPS = 500;
 
 export function startHistory<T>(document: T): History<T> {
   return { past: [], present: document, future: [] };

@@ -5,7 +5,7 @@ import { findLane } from "../beat/lanes";
 import { isOpenPart } from "../beat/open-part";
 import { CoreError } from "../core-error";
 import { writeWav } from "../formats/wav";
-import { collect, lapStream, type PartSound, type StereoSound } from "../sound/render";
+import { lapStream, type PartSound } from "../sound/render";
 import { renderSounds } from "../sound/render-sounds";
 import { MAX_LANES, type SoundBank } from "../sound/sound";
 import { sounding } from "../timing/heard";
@@ -59,16 +59,6 @@ export function beatToStems(
   }
   // Sound hardly gets smaller by this.
   return zipSync(files, { level: 0 });
-}
-
-/** What the stems add up to: the whole without the limiter. */
-export function wholeWithoutLimiter(
-  beat: Beat,
-  places: readonly PatternRef[],
-  { sampleRate, mode }: Pick<WavOptions, "sampleRate" | "mode">,
-): StereoSound {
-  const bank = renderSounds(soundsStruck(beat, places), sampleRate);
-  return collect(lapStream(partSounds(beat, places, sampleRate), bank, mode, false));
 }
 
 function stemsOf(beat: Beat, places: readonly PatternRef[], size: StemSize): readonly Stem[] {

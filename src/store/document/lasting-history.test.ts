@@ -144,9 +144,10 @@ test("the last two hundred are there, and of steps that are very large as many a
 
 test("a crash while recording: the pass is offered, and undo goes on from before it, with the edits made meanwhile", async () => {
   const { workspace, repository } = openWorkspace();
+  workspace.setPad(0, { muted: true });
   workspace.setTempo(100);
   workspace.document.undo();
-  // Its number is one that an undone step had.
+  // The lap has the number that an undone step had, between two that stay.
   await workspace.document.flush();
   workspace.transport.toggleRecord();
   strike(workspace, 0, performance.now() + 3000);
@@ -158,9 +159,11 @@ test("a crash while recording: the pass is offered, and undo goes on from before
   const crashed = await repository.load("b");
   expect(crashed).toMatchObject({ status: "found", passes: [{ pass: { id: passId } }] });
   const again = await nextPage(repository);
-  expect(labelsOf(again).past).toEqual(["Loop of 4 bars"]);
+  expect(labelsOf(again)).toEqual({ past: ["Mute Kick", "Loop of 4 bars"], future: [] });
+  again.document.undo();
   again.document.undo();
   expect(contentOf(again.beat)).toBe(contentOf(newBeat({ id: "b", name: "B", bpm: 125 })));
+  again.document.redo();
   again.document.redo();
   again.document.takeLost();
   expect(again.beat.parts[0]!.patterns[0]).toMatchObject({ bars: 4, passes: [{ hits: [{}] }] });
@@ -200,6 +203,44 @@ test("a page that is taken away leaves its last steps, too; where they don't fit
   const fourth = await nextPage(page());
   expect([fourth.beat.bpm, fourth.state.history.past]).toEqual([77, []]);
   second.document.stop();
+});
+
+test("a store that has no room for steps keeps the beat, and steps again from when it has", async () => {
+  const database = new EchoPocketDatabase(newDatabaseName());
+  let full = true;
+  database.use({
+    stack: "dbcore",
+    name: "no room for steps",
+    create: (core) => ({
+      ...core,
+      table: (name) => {
+        const table = core.table(name);
+        const hasRoom = (type: string) => !full || name !== "steps" || type.startsWith("delete");
+        return {
+          ...table,
+          mutate: (request) =>
+            hasRoom(request.type)
+              ? table.mutate(request)
+              : Promise.reject(new DOMException("full", "QuotaExceededError")),
+        };
+      },
+    }),
+  });
+  const repository = repositoryOf({ database });
+  const { workspace } = openWorkspace(repository);
+  workspace.setTempo(90);
+  await workspace.document.flush();
+  expect([repository.memoryReason, workspace.state.saveState]).toEqual([undefined, "saved"]);
+  const between = await nextPage(repository);
+  expect([between.beat.bpm, labelsOf(between).past]).toEqual([90, []]);
+  full = false;
+  workspace.setTempo(91);
+  await workspace.document.flush();
+  const again = await nextPage(repository);
+  expect([again.beat.bpm, labelsOf(again).past]).toEqual([91, ["Tempo 91"]]);
+  again.document.undo();
+  expect(again.beat.bpm).toBe(90);
+  [workspace, between, again].forEach(({ document }) => document.stop());
 });
 
 test("steps that were spoilt are no way back; the beat stays as it is, and what is done from here on can be undone", async () => {

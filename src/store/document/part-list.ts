@@ -1,6 +1,7 @@
 import type { Beat, Mix, Part } from "@/core/beat/beat";
 import { playsItself } from "@/core/beat/also-plays";
 import { findPart, setPart, setTonal, type TonalChange } from "@/core/beat/edit";
+import { setPartMix } from "@/core/beat/mix-edit";
 import { addKitPart, addTonalPart, duplicatePart, movePart, removePart, type AddedPart } from "@/core/beat/part-edit";
 import type { Scale } from "@/core/beat/scale";
 import { CoreError } from "@/core/core-error";
@@ -82,9 +83,8 @@ export class PartList extends Controller {
   }
 
   setMix(partId: number, change: Partial<Mix>, gesture?: string): void {
-    const { name, mix } = findPart(this.beat, partId);
-    const label = `${"pan" in change ? "Place" : "Level"} of ${name}`;
-    this.change(partId, { mix: { ...mix, ...change } }, label, gesture);
+    const label = `${"pan" in change ? "Place" : "Level"} of ${findPart(this.beat, partId).name}`;
+    this.deps.document.edit(setPartMix(this.beat, partId, change), label, gesture);
   }
 
   /** What a tonal part sounds as, and what its keys play. */
@@ -123,16 +123,11 @@ export class PartList extends Controller {
     });
   }
 
-  private change(
-    partId: number,
-    change: Partial<Pick<Part, "name" | "muted" | "soloed" | "mix">>,
-    label: string,
-    gesture?: string,
-  ) {
+  private change(partId: number, change: Partial<Pick<Part, "name" | "muted" | "soloed">>, label: string) {
     const next = setPart(this.beat, partId, change);
     const before = findPart(this.beat, partId);
     if (Object.entries(findPart(next, partId)).every(([key, value]) => before[key as keyof Part] === value)) return;
-    this.deps.document.edit(next, label, gesture);
+    this.deps.document.edit(next, label);
   }
 
   private grow(label: string, make: (beat: Beat) => AddedPart): void {

@@ -4,7 +4,7 @@ import { unsettled, type KeptPass } from "@/core/beat/kept-pass";
 import { checkBeatRecord, checkJournal, loadRestore, problemOf } from "./check-record";
 import { overRows, putRows, removeRows } from "./beat-rows";
 import type { BeatRecord, EchoPocketDatabase, JournalRecord } from "./database";
-import type { StoreAccess } from "./store-access";
+import { isFull, type StoreAccess } from "./store-access";
 import { renamed } from "./free-name";
 import {
   readLeft,
@@ -170,7 +170,7 @@ export class BeatTable {
     const waiting: WaitingBeat = { kind, kept, changedAt, editor };
     // Whoever tries the store again meanwhile must not write what is older.
     if (before) this.unwritten.set(id, waiting);
-    const saved = await this.deps.access.attempt<Saved>(() => this.write(kept, changedAt, editor), "memory");
+    const saved = await this.deps.access.attempt<Saved>(() => this.writeWhatFits(kept, changedAt, editor), "memory");
     const now = this.unwritten.get(id);
     if (saved !== "memory") {
       if (now === waiting) this.unwritten.delete(id);
@@ -262,6 +262,17 @@ export class BeatTable {
     for (const entry of this.unwritten.values()) if (entry.kind !== "removed") this.leave(entry.kept, entry.editor);
   }
 
+  /** Where there is no room for what could be undone as well, the beat matters more. */
+  private async writeWhatFits(kept: KeptBeat, changedAt: number, editor: string | undefined): Promise<Saved> {
+    try {
+      return await this.write(kept, changedAt, editor);
+    } catch (error) {
+      const { beat, passes, steps } = kept;
+      if (!steps || !isFull(error)) throw error;
+      return await this.write({ beat, passes }, changedAt, editor);
+    }
+  }
+
   private write(kept: KeptBeat, changedAt: number, editor: string | undefined): PromiseLike<Saved> {
     const { beats, journal } = this.database;
     const { beat, passes, steps } = kept;
@@ -334,7 +345,7 @@ export class BeatTable {
   private async writeOne(id: string, entry: Unwritten): Promise<void> {
     if (entry.kind === "removed") return void (await overRows(this.database, () => removeRows(this.database, id)));
     const { kept, changedAt, editor } = entry;
-    if ((await this.write(kept, changedAt, editor)) === "taken") await this.writeBeside(kept, changedAt);
+    if ((await this.writeWhatFits(kept, changedAt, editor)) === "taken") await this.writeBeside(kept, changedAt);
   }
 
   /** Somebody else has the beat by now: what this page has of it becomes one of its own. */

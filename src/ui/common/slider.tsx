@@ -1,8 +1,9 @@
 "use client";
 
-import { useEffect, useRef, type KeyboardEvent, type RefObject } from "react";
+import { useEffect, useRef, type KeyboardEvent } from "react";
 import styles from "./slider.module.scss";
 import type { NumberValue } from "./use-number-field";
+import { useWheel } from "./use-wheel";
 
 export interface SliderProps extends Omit<NumberValue, "decimals"> {
   /** How it is said. */
@@ -12,6 +13,8 @@ export interface SliderProps extends Omit<NumberValue, "decimals"> {
 }
 
 let gestures = 0;
+
+const isOpen = ({ disabled }: HTMLInputElement) => !disabled;
 
 /** How many steps a key goes (ARIA Authoring Practices, the slider, from memory). */
 const STEPS: Readonly<Record<string, number>> = {
@@ -37,10 +40,12 @@ export function Slider(props: SliderProps) {
   }, [value]);
   const begin = () => (gesture.current = `${label} ${++gestures}`);
   const change = (next: number, what = gesture.current) => {
-    latest.current = Math.min(max, Math.max(min, next));
-    onChange(latest.current, what);
+    const within = Math.min(max, Math.max(min, next));
+    if (within === latest.current) return;
+    latest.current = within;
+    onChange(within, what);
   };
-  useWheelOn(input, (direction) => change(latest.current + direction * step, `${label} wheel`));
+  useWheel(input, isOpen, (direction) => change(latest.current + direction * step, `${label} wheel`));
   const press = (event: KeyboardEvent) => {
     const by = STEPS[event.key];
     if (by === undefined) return;
@@ -69,23 +74,4 @@ export function Slider(props: SliderProps) {
       onDoubleClick={() => change(standard, `${label} ${++gestures}`)}
     />
   );
-}
-
-/** @param turn is given 1 for up and -1 for down */
-function useWheelOn(input: RefObject<HTMLInputElement | null>, turn: (direction: 1 | -1) => void) {
-  const latest = useRef(turn);
-  useEffect(() => {
-    latest.current = turn;
-  });
-  useEffect(() => {
-    const field = input.current!;
-    // React's own wheel listener is passive and could not keep the page from scrolling.
-    const wheel = (event: WheelEvent) => {
-      if (field.disabled) return;
-      event.preventDefault();
-      latest.current(event.deltaY < 0 ? 1 : -1);
-    };
-    field.addEventListener("wheel", wheel, { passive: false });
-    return () => field.removeEventListener("wheel", wheel);
-  }, [input]);
 }

@@ -1,6 +1,7 @@
 "use client";
 
 import { useEffect, useRef, useState, type KeyboardEvent } from "react";
+import { useWheel } from "./use-wheel";
 
 /** A number within its range, and who is told when it changes. */
 export interface NumberValue {
@@ -17,6 +18,8 @@ export interface NumberValue {
 }
 
 let visits = 0;
+
+const hasKeyboard = (field: HTMLInputElement) => document.activeElement === field;
 
 /** What is struck on the way to the pads is no part of a number. */
 const NO_FIGURES = /[^\d.,-]/g;
@@ -43,7 +46,8 @@ export function useNumberField({ label, value, min, max, step, standard, decimal
     dropped.current = false;
     setTyped(undefined);
   };
-  const input = useWheel((direction) => change(latest.current + direction * step));
+  const input = useRef<HTMLInputElement>(null);
+  useWheel(input, hasKeyboard, (direction) => change(latest.current + direction * step));
 
   const press = (event: KeyboardEvent<HTMLInputElement>) => {
     const direction = event.key === "ArrowUp" ? 1 : event.key === "ArrowDown" ? -1 : 0;
@@ -78,25 +82,4 @@ export function useNumberField({ label, value, min, max, step, standard, decimal
       },
     },
   };
-}
-
-/** The wheel over a field that has the keyboard. @param turn is given 1 for up and -1 for down */
-function useWheel(turn: (direction: 1 | -1) => void) {
-  const input = useRef<HTMLInputElement>(null);
-  const latest = useRef(turn);
-  useEffect(() => {
-    latest.current = turn;
-  });
-  useEffect(() => {
-    const field = input.current!;
-    // React's own wheel listener is passive and could not keep the page from scrolling.
-    const wheel = (event: WheelEvent) => {
-      if (document.activeElement !== field) return;
-      event.preventDefault();
-      latest.current(event.deltaY < 0 ? 1 : -1);
-    };
-    field.addEventListener("wheel", wheel, { passive: false });
-    return () => field.removeEventListener("wheel", wheel);
-  }, []);
-  return input;
 }

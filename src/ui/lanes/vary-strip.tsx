@@ -4,9 +4,10 @@ import { useDeferredValue, useMemo } from "react";
 import type { Pattern } from "@/core/beat/beat";
 import { otherOfPair } from "@/core/beat/alternate";
 import { FILL_LENGTHS, type FillLength } from "@/core/editing/fill";
-import { differenceInWords, patternDifference } from "@/core/editing/pattern-difference";
+import { patternDifference } from "@/core/editing/pattern-difference";
 import { useKeyName } from "../common/use-key-name";
 import { useOfBeat, useOpenPart, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { differenceInWords } from "./difference-words";
 import styles from "./vary.module.scss";
 
 const FILL_WORDS: Readonly<Record<FillLength, string>> = { beat: "Beat", "half bar": "Half bar", bar: "Bar" };

@@ -2,6 +2,7 @@
 
 import Dropdown from "react-bootstrap/Dropdown";
 import type { Part } from "@/core/beat/beat";
+import { MAX_LEVEL_DB, MIN_LEVEL_DB } from "@/core/beat/mix-edit";
 import { NameField } from "../common/name-field";
 import { SettingSelect } from "../common/setting-select";
 import { VoiceFields } from "./voice-fields";
@@ -45,8 +46,8 @@ function PartFields({ part }: { readonly part: Part }) {
         unit="dB"
         value={mix.levelDb}
         decimals={1}
-        min={-60}
-        max={12}
+        min={MIN_LEVEL_DB}
+        max={MAX_LEVEL_DB}
         step={1}
         standard={0}
         onChange={(levelDb, gesture) => parts.setMix(id, { levelDb }, gesture)}
