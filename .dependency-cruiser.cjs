@@ -20,7 +20,7 @@ const insideCore = {
   analysis: ["time", "beat", "timing", "analysis"],
   formats: ["time", "beat", "timing", "record", "recover", "editing", "sound", "formats"],
   playback: ["time", "beat", "timing", "sound", "formats", "playback"],
-  demo: ["time", "beat", "timing", "record", "recover", "demo"],
+  demo: ["time", "beat", "timing", "record", "recover", "sound", "formats", "demo"],
 };
 const layer = (name, allowed) => ({
   name: `${name}-imports-downwards`,

@@ -10,6 +10,7 @@ export default tseslint.config(
       "public/",
       "build/",
       "src/core/formats/generated/",
+      "src/core/beat/generated/",
       "src/ui/common/generated/",
       "test-results/",
       "next-env.d.ts",

@@ -6,12 +6,15 @@ import { hitCount, type Beat, type PatternRef, type QuantizeSettings } from "../
 import { GROOVE_GRIDS, type Feel } from "../src/core/beat/feel";
 import { firstPlaces } from "../src/core/beat/new-beat";
 import { CoreError } from "../src/core/core-error";
+import { samplesIn } from "../src/core/beat/pad-samples";
 import { demoBeat } from "../src/core/demo/demo-beats";
-import { readBeatFile, writeBeatFile } from "../src/core/formats/beat-file";
+import { demoSamples } from "../src/core/demo/demo-sounds";
+import { readBeatArchive, readSamples, writeBeatArchive, type BeatWithSamples } from "../src/core/formats/beat-archive";
+import { writeBeatFile } from "../src/core/formats/beat-file";
 import { beatToMidi } from "../src/core/formats/beat-to-midi";
 import { readFreePlayings, readLoopPlayings, type FreePlaying } from "../src/core/formats/echo-json";
 import { readGrooveFile, writeGrooveFile } from "../src/core/formats/groove-file";
-import { MAX_FILE_BYTES } from "../src/core/limits";
+import { MAX_BEAT_FILE_BYTES, MAX_FILE_BYTES, MAX_SAMPLE_BYTES } from "../src/core/limits";
 import { midiStrokes } from "../src/core/formats/midi-strokes";
 import { midiToBeat } from "../src/core/formats/midi-to-beat";
 import { retimeMidi } from "../src/core/formats/retime-midi";
@@ -24,6 +27,8 @@ import { LINE_GRID_NAMES, type LineGridName } from "../src/core/time/grid";
 import { extractGroove } from "../src/core/timing/extract-groove";
 import { beatToStems, STEM_SIZES } from "../src/core/playback/beat-to-stems";
 import { beatToWav, parseSampleRate } from "../src/core/playback/beat-to-wav";
+import { soundsStruck } from "../src/core/playback/part-sounds";
+import { renderSounds } from "../src/core/sound/render-sounds";
 
 const USAGE = `pocket: beats on the command line
 
@@ -61,13 +66,18 @@ const VERBS: Readonly<Record<string, Verb>> = {
   demo: {
     files: 2,
     options: {},
-    run: ([name, out]) => write(out!, writeBeatFile(demoBeat(name!))),
+    run: ([name, out]) => {
+      const beat = demoBeat(name!);
+      const used = new Set(samplesIn(beat));
+      const samples = Object.entries(demoSamples()).filter(([id]) => used.has(id));
+      write(out!, writeBeatArchive({ beat, samples: Object.fromEntries(samples) }));
+    },
   },
   check: {
     files: 1,
     options: {},
     run: ([file]) => {
-      const beat = readBeat(file!);
+      const { beat } = readBeat(file!);
       const patterns = beat.parts.reduce((sum, part) => sum + part.patterns.length, 0);
       console.log(
         `${file}: "${beat.name}", ${Number(beat.bpm.toFixed(2))} BPM, ${beat.meter.beats}/${beat.meter.unit}, ${patterns} patterns, ${hitCount(beat)} hits`,
@@ -90,7 +100,7 @@ const VERBS: Readonly<Record<string, Verb>> = {
     files: 2,
     options: { played: { type: "boolean" }, part: { type: "string" } },
     run: ([file, out], { played, part }) => {
-      const beat = readBeat(file!);
+      const { beat } = readBeat(file!);
       write(out!, beatToMidi(beat, placesOf(beat, part), played ? "played" : "heard"));
     },
   },
@@ -166,8 +176,10 @@ const VERBS: Readonly<Record<string, Verb>> = {
     run: ([file, out], { size = "part", rate, bits, loop }) => {
       const sampleRate = parseSampleRate(String(rate ?? 48000));
       const options = { sampleRate, bits: parseWavBits(String(bits ?? 24)), mode: loop ? "loop" : "tail" } as const;
-      const beat = readBeat(file!);
-      write(out!, beatToStems(beat, firstPlaces(beat), oneOf("--size", String(size), STEM_SIZES), options));
+      const { beat, samples } = readBeat(file!);
+      const places = firstPlaces(beat);
+      const sounds = () => renderSounds(soundsStruck(beat, places), sampleRate, {}, readSamples(samples));
+      write(out!, beatToStems(beat, places, oneOf("--size", String(size), STEM_SIZES), options, sounds));
     },
   },
   render: {
@@ -181,8 +193,10 @@ const VERBS: Readonly<Record<string, Verb>> = {
     run: ([file, out], { rate, bits, tail, part }) => {
       const sampleRate = parseSampleRate(String(rate ?? 48000));
       const options = { sampleRate, bits: parseWavBits(String(bits ?? 24)), mode: tail ? "tail" : "loop" } as const;
-      const beat = readBeat(file!);
-      write(out!, beatToWav(beat, placesOf(beat, part), options));
+      const { beat, samples } = readBeat(file!);
+      const places = placesOf(beat, part);
+      const sounds = () => renderSounds(soundsStruck(beat, places), sampleRate, {}, readSamples(samples));
+      write(out!, beatToWav(beat, places, options, sounds));
     },
   },
 };
@@ -258,14 +272,14 @@ function parseFeel(options: Options): Feel {
   };
 }
 
-function read(file: string): Uint8Array {
+function read(file: string, most = MAX_FILE_BYTES): Uint8Array {
   const bytes = readFileSync(file);
-  if (bytes.length > MAX_FILE_BYTES) throw new CoreError("too-large", "This file is larger than 10 MB.");
+  if (bytes.length > most) throw new CoreError("too-large", `This file is larger than ${most / 2 ** 20} MB.`);
   return bytes;
 }
 
-function readBeat(file: string): Beat {
-  return readBeatFile(new TextDecoder().decode(read(file)));
+function readBeat(file: string): BeatWithSamples {
+  return readBeatArchive(read(file, MAX_BEAT_FILE_BYTES + MAX_SAMPLE_BYTES));
 }
 
 function write(file: string, content: string | Uint8Array): void {

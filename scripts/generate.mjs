@@ -5,6 +5,8 @@
 import { mkdir, readFile, writeFile } from "node:fs/promises";
 import Ajv from "ajv";
 import standaloneCode from "ajv/dist/standalone/index.js";
+import { transpose } from "@tonaljs/pitch-distance";
+import { get as scaleType } from "@tonaljs/scale-type";
 import { build } from "esbuild";
 
 const generated = "src/core/formats/generated";
@@ -42,6 +44,34 @@ const ICONS = [
   "zoom-in",
   "zoom-out",
 ];
+
+/** The scales that keys can play, by their names in @tonaljs/scale-type, and the roots from C on as they are mostly spelt. */
+const SCALES = [
+  "major",
+  "minor",
+  "dorian",
+  "phrygian",
+  "lydian",
+  "mixolydian",
+  "harmonic minor",
+  "melodic minor",
+  "major pentatonic",
+  "minor pentatonic",
+  "minor blues",
+];
+const ROOTS = ["C", "Db", "D", "Eb", "E", "F", "F#", "G", "Ab", "A", "Bb", "B"];
+
+/** How each scale is spelt from each root: the library's tables of all scales there are would be ten times as large. */
+async function makeSpellings() {
+  const folder = "src/core/beat/generated";
+  await mkdir(folder, { recursive: true });
+  const spelt = (name) => ROOTS.map((root) => scaleType(name).intervals.map((interval) => transpose(root, interval)));
+  const table = Object.fromEntries(SCALES.map((name) => [name, spelt(name)]));
+  await writeFile(
+    `${folder}/spellings.ts`,
+    `export const ROOT_NAMES = ${JSON.stringify(ROOTS)} as const;\nexport const SPELLINGS = ${JSON.stringify(table)} as const;\n`,
+  );
+}
 
 /** @param schemas the schema, and before it those that it refers to */
 async function makeValidator(name, schemas) {
@@ -104,10 +134,12 @@ async function makeIcons(names) {
   );
 }
 
+await makeSpellings();
 await makeIcons(ICONS);
 await makeValidator("beat-validator", ["groove", "beat"]);
 await makeValidator("beat-1-validator", ["groove", "beat-1"]);
 await makeValidator("groove-validator", ["groove"]);
+await makeValidator("kit-validator", ["groove", "beat", "kit"]);
 await makeValidator("journal-validator", ["groove", "beat", "journal"]);
 await makeValidator("lookback-validator", ["lookback"]);
 await bundle("src/engine/processor.ts", "public/engine/processor.js");

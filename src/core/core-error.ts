@@ -9,6 +9,8 @@ export type CoreErrorCode =
   | "bad-midi"
   | "bad-beat-file"
   | "bad-groove"
+  | "bad-kit"
+  | "bad-sample"
   | "bad-echoes"
   | "bad-record"
   | "too-large";

@@ -1,6 +1,17 @@
 /** The kits and the tonal voices that a part may have, and what is known of them without making a sound. */
-export const KIT_IDS = ["deckhouse"] as const;
-export type KitId = (typeof KIT_IDS)[number];
+export interface KitInfo {
+  readonly name: string;
+  readonly description: string;
+}
+
+export const KITS = {
+  deckhouse: { name: "Deckhouse", description: "a small wooden kit" },
+  signalLamp: { name: "Signal Lamp", description: "electronic" },
+  ropeAndCrate: { name: "Rope and Crate", description: "found percussion" },
+} as const satisfies Record<string, KitInfo>;
+
+export type KitId = keyof typeof KITS;
+export const KIT_IDS = Object.keys(KITS) as readonly KitId[];
 
 export interface VoiceInfo {
   readonly name: string;

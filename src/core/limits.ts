@@ -3,6 +3,11 @@
  * file that can be read back: 100,000 hits with every field they can have are about 33 MB, and as many kept starts 6 MB.
  */
 export const MAX_BEAT_FILE_BYTES = 64 * 1024 * 1024;
+/** Samples of the player's own in one beat, and the bytes that they may have together. */
+export const MAX_SAMPLES = 64;
+export const MAX_SAMPLE_BYTES = 50 * 1024 * 1024;
+/** One of them is cut off after so long. */
+export const MAX_SAMPLE_SECONDS = 60;
 /** MIDI files, grooves and lists of echoes, and what the server takes. */
 export const MAX_FILE_BYTES = 10 * 1024 * 1024;
 export const MAX_PATTERNS = 256;

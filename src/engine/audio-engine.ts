@@ -1,4 +1,5 @@
 import { buffersOf } from "@/core/sound/event-table";
+import { limiterDelayFrames } from "@/core/sound/limiter-delay";
 import { AudioClock } from "./audio-clock";
 import { PROCESSOR_NAME, PROCESSOR_URL, type FromEngine, type ToEngine } from "./protocol";
 
@@ -81,7 +82,8 @@ class WorkletEngine implements Engine {
   audibleFrameAt(performanceMs: number): number {
     this.readClock();
     const seconds = this.clock.audibleSecondsAt(performanceMs) ?? this.context.currentTime;
-    return seconds * this.context.sampleRate;
+    const { sampleRate } = this.context;
+    return seconds * sampleRate - limiterDelayFrames(sampleRate);
   }
 
   whenSettled(work: () => void): void {

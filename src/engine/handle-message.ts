@@ -7,6 +7,8 @@ export function handleMessage(player: Player, order: ToEngine): void {
   switch (order.type) {
     case "sounds":
       return player.addSounds(order.sounds);
+    case "drop-sounds":
+      return player.dropSounds(order.ids);
     case "lanes":
       return player.setLanes(order.partId, order.lanes);
     case "tables":

@@ -1,4 +1,5 @@
 import { emptyTable } from "@/core/sound/event-table";
+import { Limiter } from "@/core/sound/limiter";
 import { LoudnessMeter } from "@/core/sound/loudness";
 import { Player } from "@/core/sound/player";
 import type { Ticks } from "@/core/time/ticks";
@@ -16,6 +17,7 @@ class EchoPocketProcessor extends AudioWorkletProcessor {
     repeated: (note) => this.report({ type: "repeated", note }),
   });
   private readonly meter = { type: "meter" as const, peakLeft: 0, peakRight: 0, limited: false, since: 0 };
+  private readonly limiter = new Limiter(sampleRate);
   private readonly loudness = new LoudnessMeter(sampleRate);
   private nextReportFrame = 0;
 
@@ -27,7 +29,8 @@ class EchoPocketProcessor extends AudioWorkletProcessor {
   override process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
     const [left, right] = outputs[0] as [Float32Array, Float32Array];
     this.player.seek(currentFrame);
-    if (this.player.process(left, right, this.loudness)) this.meter.limited = true;
+    this.player.process(left, right, this.loudness);
+    if (this.limiter.process(left, right)) this.meter.limited = true;
     for (let index = 0; index < left.length; index++) {
       this.meter.peakLeft = Math.max(this.meter.peakLeft, Math.abs(left[index]!));
       this.meter.peakRight = Math.max(this.meter.peakRight, Math.abs(right![index]!));
@@ -51,7 +54,7 @@ class EchoPocketProcessor extends AudioWorkletProcessor {
 
   /** What was measured since the last time this was asked. */
   private takeMeter() {
-    const taken = { ...this.meter, parts: this.player.takePeaks(), overDb: this.player.takeReduction() };
+    const taken = { ...this.meter, parts: this.player.takePeaks(), overDb: this.limiter.takeReduction() };
     this.meter.peakLeft = 0;
     this.meter.peakRight = 0;
     this.meter.limited = false;

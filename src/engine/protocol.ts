@@ -2,7 +2,7 @@ import type { ClickSettings } from "@/core/sound/click-track";
 import type { EventTable } from "@/core/sound/event-table";
 import type { PartPeak } from "@/core/sound/player";
 import type { RepeatedNote, RepeatHold } from "@/core/sound/note-repeater";
-import type { PartLanes, Sounds } from "@/core/sound/sound";
+import type { PartLanes, SoundId, Sounds } from "@/core/sound/sound";
 import type { LaneMix, QueuedChange, SwitchMoment } from "@/core/sound/track";
 import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
@@ -23,6 +23,8 @@ export interface StartOrder {
 export type ToEngine =
   /** Sounds that are there from here on, more of them as they are made. */
   | { readonly type: "sounds"; readonly sounds: Sounds }
+  /** Sounds that are needed no more. */
+  | { readonly type: "drop-sounds"; readonly ids: readonly SoundId[] }
   /** What the lanes of a part strike. */
   | { readonly type: "lanes"; readonly partId: number; readonly lanes: PartLanes }
   /** What parts play from here on, all of them at the same moment. */

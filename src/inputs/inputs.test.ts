@@ -1,6 +1,5 @@
 import { padsOf } from "@/core/beat/lanes";
 import { newBeat } from "@/core/beat/new-beat";
-import { drumOf } from "@/core/beat/beat";
 import { DRUMS, type DrumId } from "@/core/drums";
 import { GM_PERCUSSION } from "@/core/formats/gm-percussion";
 import type { Ticks } from "@/core/time/ticks";
@@ -14,7 +13,7 @@ import { curvedVelocity } from "./velocity-curve";
 
 const part = newBeat({ id: "b", name: "B" }).parts[0]!;
 const pads = padsOf(part);
-const padOf = (drum: DrumId) => pads.find((pad) => drumOf(pad) === drum)!.id;
+const padOf = (drum: DrumId) => pads.find(({ note }) => note === DRUMS[drum].note)!.id;
 
 describe("messages, by the table of status bytes of the MIDI 1.0 Detailed Specification (from memory)", () => {
   test("kinds and channels: 8n note off, 9n note on, An key pressure, Bn control change, Dn channel pressure", () => {

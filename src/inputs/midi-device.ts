@@ -1,6 +1,6 @@
-import { drumOf, type Pad, type Part } from "@/core/beat/beat";
+import type { Pad, Part } from "@/core/beat/beat";
 import { findLane, padsOf } from "@/core/beat/lanes";
-import type { DrumId, PadRole } from "@/core/drums";
+import { DRUMS, type DrumId, type PadRole } from "@/core/drums";
 import { GM_PERCUSSION } from "@/core/formats/gm-percussion";
 import type { CommandListener } from "./commands";
 import type { DeviceProfile, Target, Trigger } from "./device-profile";
@@ -222,7 +222,7 @@ export class MidiDevice {
   }
 
   private padOf(drum: DrumId | undefined): number | undefined {
-    return drum && this.pads.find((pad) => drumOf(pad) === drum)?.id;
+    return drum && this.padWithNote(DRUMS[drum].note);
   }
 
   private roleOf(pad: number): PadRole | undefined {

@@ -2,6 +2,8 @@ import type { Beat, PatternRef } from "@/core/beat/beat";
 import type { StemSize } from "@/core/playback/beat-to-stems";
 import type { WavOptions } from "@/core/playback/beat-to-wav";
 import { soundsStruck } from "@/core/playback/part-sounds";
+import type { OwnSamples } from "@/core/sound/own-sample";
+import { readOwnSoundId, untuned } from "@/core/sound/sound-sets";
 import type { Sound, SoundBank, SoundId, Sounds } from "@/core/sound/sound";
 import type { RenderApi } from "./render-api";
 import { WorkerThread } from "./worker-thread";
@@ -12,8 +14,24 @@ const MOST_WORKERS = 4;
 
 /** Renders WAV files on a thread of its own, which keeps the sounds that it has got. */
 export class RenderClient {
-  private readonly known = new Set<SoundId>();
-  private readonly thread = new WorkerThread<RenderApi>(WORKER_URL, () => this.known.clear());
+  /** Sounds, each with its rate. */
+  private readonly known = new Set<string>();
+  private readonly knownSamples = new Set<string>();
+  private readonly thread = new WorkerThread<RenderApi>(WORKER_URL, () => {
+    this.known.clear();
+    this.knownSamples.clear();
+  });
+
+  /** @param readSamples samples of the player's own, by id; without those that are not there */
+  constructor(private readonly readSamples: (ids: readonly string[]) => Promise<OwnSamples>) {}
+
+  /** Makes a sound of others, or of a sample. @param bank where the others are @throws CoreError where a sample is missing */
+  async makeSound(id: SoundId, bank: SoundBank): Promise<Sound> {
+    const own = readOwnSoundId(id);
+    if (own) await this.handSamples([own.sampleId]);
+    else await this.handSounds([untuned(id).base], bank);
+    return this.thread.ask((api) => api.renderSound(id, bank.sampleRate));
+  }
 
   /** @param bank the sounds that the page has; of the file's rate they need not be made again */
   async renderWav(
@@ -22,7 +40,7 @@ export class RenderClient {
     options: WavOptions,
     bank: SoundBank | undefined,
   ): Promise<Uint8Array> {
-    if (bank?.sampleRate === options.sampleRate) await this.handOver(beat, places, bank);
+    await this.handOver(beat, places, options.sampleRate, bank);
     return this.thread.ask((api) => api.renderWav(beat, places, options));
   }
 
@@ -34,7 +52,7 @@ export class RenderClient {
     options: WavOptions,
     bank: SoundBank | undefined,
   ): Promise<Uint8Array> {
-    if (bank?.sampleRate === options.sampleRate) await this.handOver(beat, places, bank);
+    await this.handOver(beat, places, options.sampleRate, bank);
     return this.thread.ask((api) => api.renderStems(beat, places, size, options));
   }
 
@@ -42,13 +60,26 @@ export class RenderClient {
     this.thread.close();
   }
 
-  private async handOver(beat: Beat, places: readonly PatternRef[], { sampleRate, sounds }: SoundBank) {
+  private async handOver(beat: Beat, places: readonly PatternRef[], rate: number, bank: SoundBank | undefined) {
     const wanted = soundsStruck(beat, places);
-    const news = wanted.filter((id) => sounds[id] && !this.known.has(id));
+    if (bank?.sampleRate === rate) await this.handSounds(wanted, bank);
+    await this.handSamples(wanted.flatMap((id) => readOwnSoundId(id)?.sampleId ?? []));
+  }
+
+  private async handSamples(ids: readonly string[]): Promise<void> {
+    const news = [...new Set(ids)].filter((id) => !this.knownSamples.has(id));
+    if (news.length === 0) return;
+    const samples = await this.readSamples(news);
+    await this.thread.ask((api) => api.putSamples(samples));
+    Object.keys(samples).forEach((id) => this.knownSamples.add(id));
+  }
+
+  private async handSounds(ids: readonly SoundId[], { sampleRate, sounds }: SoundBank): Promise<void> {
+    const news = ids.filter((id) => sounds[id] && !this.known.has(`${sampleRate} ${id}`));
     if (news.length === 0) return;
     const handed: Sounds = Object.fromEntries(news.map((id) => [id, sounds[id]!]));
     await this.thread.ask((api) => api.putSounds({ sampleRate, sounds: handed }));
-    news.forEach((id) => this.known.add(id));
+    news.forEach((id) => this.known.add(`${sampleRate} ${id}`));
   }
 }
 

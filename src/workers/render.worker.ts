@@ -2,7 +2,6 @@ import { expose, transfer } from "comlink";
 import { beatToStems } from "@/core/playback/beat-to-stems";
 import { beatToWav } from "@/core/playback/beat-to-wav";
 import { soundsStruck } from "@/core/playback/part-sounds";
-import { renderSound } from "@/core/sound/render-sounds";
 import type { RenderApi } from "./render-api";
 import { SoundShelf } from "./sound-shelf";
 
@@ -10,13 +9,14 @@ const shelf = new SoundShelf();
 
 const api: RenderApi = {
   renderSound(id, sampleRate) {
-    const sound = renderSound(id, sampleRate);
+    const sound = shelf.make(id, sampleRate);
     return transfer(
       sound,
       sound.layers.flat().map(({ buffer }) => buffer as ArrayBuffer),
     );
   },
   putSounds: (bank) => shelf.put(bank),
+  putSamples: (samples) => shelf.putSamples(samples),
   renderWav(beat, places, options) {
     const bank = shelf.get(soundsStruck(beat, places), options.sampleRate);
     const bytes = beatToWav(beat, places, options, bank);

@@ -51,7 +51,7 @@ function addStroke(
   frame: number,
   sign: number,
 ): void {
-  const drum = bank.sounds[drumSound("deckhouse", DRUM_IDS[pad]!)]!;
+  const drum = bank.sounds[drumSound("signalLamp", DRUM_IDS[pad]!)]!;
   const samples = drum.layers[layerFor(drum.velocities, velocity)]![variant]!;
   const gain = layerGain(drum.velocities[layerFor(drum.velocities, velocity)]!, velocity) * drum.gainLeft * sign;
   for (let index = Math.max(0, -frame); index < samples.length && frame + index < target.length; index++)
@@ -122,7 +122,7 @@ test("eight laps fall on the computed grid to the sample while 20,000 hits are s
   const sound = await readTap(page);
   await page.keyboard.press("Space");
 
-  const bank = renderSounds(soundsOf("deckhouse"), sound.sampleRate);
+  const bank = renderSounds(soundsOf("signalLamp"), sound.sampleRate);
   // A stroke's first sample is silent, so sound shows one frame after the downbeat.
   const firstFrame = sound.left.findIndex((sample) => sample !== 0) - 1;
   const peak = sound.left.reduce((most, sample) => Math.max(most, Math.abs(sample)), 0);

@@ -95,10 +95,10 @@ test("while the kit is being made the page says how far it is, plays, and has th
   });
   await page.goto("/");
   await page.getByRole("button", { name: "New beat", exact: true }).click();
-  await expect(page.getByText(/^Making the kit… \d+\/16$/)).toBeVisible();
+  await expect(page.getByText(/^Making Deckhouse… \d+\/16$/)).toBeVisible();
   await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled();
   await page.keyboard.press("Space");
-  await expect(page.getByText(/^Making the kit… \d+ of 16 sounds are ready$/)).toBeVisible();
+  await expect(page.getByText(/^Making Deckhouse… \d+ of 16 sounds are ready$/)).toBeVisible();
   await expect(page.getByText("Playing", { exact: true })).toBeVisible();
   cymbals();
   await page.keyboard.press("Space");

@@ -61,9 +61,9 @@ test("forty renders at once, half of them hung up: all others are answered or to
   let most = 0;
   const watch = setInterval(() => (most = Math.max(most, residentMegabytes())), 20);
   const page: number[] = [];
-  const harbour = demoBeat("Slow Harbour");
+  const shuffle = demoBeat("Gangway Shuffle");
   // Its kit alone: what is asked is how forty are answered, not how long a voice takes.
-  const files = [writeBeatFile({ ...harbour, parts: harbour.parts.slice(0, 1) }), longBeat(55)];
+  const files = [writeBeatFile({ ...shuffle, parts: shuffle.parts.slice(0, 1) }), longBeat(55)];
   const answers = Array.from({ length: 40 }, async (_, index) => {
     const leaving = new AbortController();
     if (index % 2 === 1) setTimeout(() => leaving.abort(), 20 * index);

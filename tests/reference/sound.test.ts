@@ -1,5 +1,6 @@
 import { DRUM_IDS } from "@/core/drums";
 import { firstPlace } from "@/core/beat/new-beat";
+import { setKit } from "@/core/beat/own-kit";
 import { demoBeat } from "@/core/demo/demo-beats";
 import { beatToMidi } from "@/core/formats/beat-to-midi";
 import { writeWav } from "@/core/formats/wav";
@@ -14,7 +15,8 @@ import { fileOf, findOnsets, monoOf, playWithFluidsynth, readWithMido, sndfileIn
 
 const RATE = 48000;
 const bank = renderSounds(soundsOf("deckhouse"), RATE);
-const beat = demoBeat("Lantern Room");
+const lantern = demoBeat("Lantern Room");
+const beat = setKit(lantern, lantern.parts[0]!.id, "deckhouse");
 const place = firstPlace(beat);
 const sound = collect(lapStream([{ table: compileEvents(beat, place), lanes: KIT_LANES }], bank, "loop"));
 

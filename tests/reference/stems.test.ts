@@ -10,17 +10,19 @@ import { firstPlace, firstPlaces, newBeat } from "@/core/beat/new-beat";
 import { demoBeat } from "@/core/demo/demo-beats";
 import { beatToStems, type StemSize } from "@/core/playback/beat-to-stems";
 import { partSounds } from "@/core/playback/beat-to-wav";
-import { soundsStruck } from "@/core/playback/part-sounds";
 import { collect, lapStream } from "@/core/sound/render";
-import { renderSounds } from "@/core/sound/render-sounds";
 import type { Ticks } from "@/core/time/ticks";
+import { demoBank } from "../support/demo-bank";
 import { fileOf, sndfileInfo, soxSamples } from "./support/tools";
 
 const OPTIONS = { sampleRate: 48_000, bits: 32, mode: "tail" } as const;
 
 /** Taken out of the ZIP file by Python, and read by SoX: left and right in turn. */
 function stemsOf(beat: Beat, size: StemSize): ReadonlyMap<string, Float32Array> {
-  const zip = fileOf("stems.zip", beatToStems(beat, firstPlaces(beat), size, OPTIONS));
+  const zip = fileOf(
+    "stems.zip",
+    beatToStems(beat, firstPlaces(beat), size, OPTIONS, () => demoBank(beat, OPTIONS.sampleRate)),
+  );
   const folder = mkdtempSync(join(tmpdir(), "stems-"));
   execFileSync("python3", ["-m", "zipfile", "-e", zip, folder]);
   return new Map(
@@ -39,8 +41,10 @@ function stemsOf(beat: Beat, size: StemSize): ReadonlyMap<string, Float32Array> 
 function greatestDifference(beat: Beat, stems: ReadonlyMap<string, Float32Array>): number {
   const places = firstPlaces(beat);
   const { sampleRate, mode } = OPTIONS;
-  const bank = renderSounds(soundsStruck(beat, places), sampleRate);
-  const { left, right } = collect(lapStream(partSounds(beat, places, sampleRate), bank, mode, false));
+  const bank = demoBank(beat, sampleRate);
+  const { left, right } = collect(
+    lapStream(partSounds(beat, places, sampleRate), bank, mode, { limited: false, room: false }),
+  );
   let most = 0;
   for (let frame = 0; frame < left.length; frame++)
     for (const [at, whole] of [left, right].entries()) {
@@ -75,7 +79,9 @@ test.each([
 
 test("no limiter holds a stem that is too loud by itself", () => {
   const louder = setPartMix(LOUD, LOUD.parts[0]!.id, { levelDb: 12 });
-  const wav = Buffer.from(unzipSync(beatToStems(louder, firstPlaces(louder), "part", OPTIONS))["Kit.wav"]!);
+  const wav = Buffer.from(
+    unzipSync(beatToStems(louder, firstPlaces(louder), "part", OPTIONS, demoBank(louder, 48_000)))["Kit.wav"]!,
+  );
   // SoX would clip what it reads.
   const data = wav.subarray(wav.indexOf("data") + 8);
   const samples = Array.from({ length: data.length >> 2 }, (_, index) => Math.abs(data.readFloatLE(4 * index)));

@@ -1,3 +1,4 @@
+import { renderSound } from "@/core/sound/render-sounds";
 import "fake-indexeddb/auto";
 import { newBeat } from "@/core/beat/new-beat";
 import { findReadings } from "@/core/recover/readings";
@@ -8,7 +9,10 @@ import type { KeptBeat } from "@/store/persistence/kept-beat";
 import { Workspace, type WorkspaceDeps } from "@/store/workspace/workspace";
 import { TestEngine } from "./test-engine";
 
-type Options = Pick<WorkspaceDeps, "beat" | "history" | "editor" | "editorState" | "findReadings" | "render">;
+type Options = Pick<
+  WorkspaceDeps,
+  "beat" | "history" | "editor" | "editorState" | "findReadings" | "render" | "derive"
+>;
 
 type Opened = Options & Pick<KeptBeat, "passes">;
 
@@ -47,6 +51,7 @@ export function openWorkspace(
     repository,
     findReadings: async (...asked) => findReadings(...asked),
     render: async () => undefined,
+    derive: async (id, { sampleRate, sounds }) => renderSound(id, sampleRate, {}, sounds),
     ...more,
   });
   const engine = new TestEngine();

@@ -1,7 +1,8 @@
 import { DRUM_IDS } from "@/core/drums";
 import { emptyTable, orderOf, type EventTable } from "@/core/sound/event-table";
 import type { Samples } from "@/core/sound/dsp";
-import type { Bus, Mixer } from "@/core/sound/mixer";
+import type { Bus } from "@/core/sound/bus";
+import type { Mixer } from "@/core/sound/mixer";
 import { Player, type PlayerEvents } from "@/core/sound/player";
 import type { PartLanes, Sound, SoundBank } from "@/core/sound/sound";
 import { VOICE_IDS } from "@/core/instruments";
@@ -33,7 +34,7 @@ export const impulseNotes = Object.fromEntries(
 
 /** What the lanes of a kit strike. */
 export const KIT_LANES: PartLanes = {
-  lanes: DRUM_IDS.map((drum) => ({ soundId: drumSound("deckhouse", drum), rate: 1 })),
+  lanes: DRUM_IDS.map((drum) => [{ soundId: drumSound("deckhouse", drum), rate: 1 }]),
 };
 
 /** Gives a player sounds for all parts that it may have. */
@@ -98,5 +99,5 @@ export function startVoice(
 
 /** These gains, and nothing muted. */
 export function mixOf(gains: Float32Array): LaneMix {
-  return { gains, muted: new Uint8Array(128) };
+  return { gains, room: new Float32Array(128), muted: new Uint8Array(128) };
 }

@@ -1,3 +1,4 @@
+import { renderSound } from "@/core/sound/render-sounds";
 import "fake-indexeddb/auto";
 import type { Beat } from "@/core/beat/beat";
 import { newBeat } from "@/core/beat/new-beat";
@@ -29,6 +30,7 @@ export function session(settings: Partial<Settings> = {}, outputLatencyMs = 0, b
     beat: before?.beat ?? newBeat({ id: "b", name: "B", bpm: 120 }),
     findReadings: async (...asked) => findReadings(...asked),
     render: async () => undefined,
+    derive: async (id, { sampleRate, sounds }) => renderSound(id, sampleRate, {}, sounds),
     settings: { ...DEFAULT_SETTINGS, countInBars: 0, clickOn: false, ...settings },
     repository,
   });

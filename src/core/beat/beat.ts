@@ -122,10 +122,43 @@ export interface Mix {
   readonly roomDb: number;
 }
 
+/** A drum of a kit; of the part's where none is named. */
+export interface DrumSource {
+  readonly kind: "drum";
+  readonly drum: DrumId;
+  readonly kit?: KitId;
+}
+
+/** What is cut out of a sound of the player's own, and how it is heard. */
+export interface SampleSource {
+  readonly kind: "sample";
+  /** The digest of its WAV file, under which it is kept. */
+  readonly sampleId: string;
+  readonly name: string;
+  readonly channels: 1 | 2;
+  /** In its own frames, from the first up to, but without the second. */
+  readonly startFrame: number;
+  readonly endFrame: number;
+  /** At its end it goes out in so long, ms. */
+  readonly fadeMs: number;
+  readonly reversed?: true;
+  /** By so much it was turned up or down to be as loud as a drum; -60..40. */
+  readonly gainDb: number;
+}
+
 /** A sound of a pad. */
 export interface PadLayer {
-  readonly source: { readonly kind: "drum"; readonly drum: DrumId };
+  readonly source: DrumSource | SampleSource;
+  /** -60..12; 0 where nothing is said. */
+  readonly levelDb?: number;
+  /** -24..24, beside the pad's own. */
+  readonly tuneSemitones?: number;
+  /** The velocities at which it sounds, both ends included; all where nothing is said. */
+  readonly velocities?: readonly [from: number, to: number];
 }
+
+/** Layers of a pad at the most. */
+export const MAX_LAYERS = 4;
 
 /** A place to strike. */
 export interface Pad {
@@ -138,10 +171,21 @@ export interface Pad {
   readonly role: PadRole;
   readonly family: DrumFamily;
   readonly layers: readonly PadLayer[];
+  /** -24..24, of all layers. */
+  readonly tuneSemitones?: number;
+  /** It falls by 60 dB in so long, beside what it does by itself; 0.02..10. */
+  readonly decaySeconds?: number;
+  /** Pads of one group cut each other off; 0 is no group. Without it, as its sounds do by themselves. */
+  readonly chokeGroup?: number;
+  /** It ends with its note; else it rings out. */
+  readonly held?: true;
   readonly mix: Mix;
   readonly muted: boolean;
   readonly soloed: boolean;
 }
+
+/** What is heard of a pad: its sounds, and how they go. */
+export type PadSound = Pick<Pad, "layers" | "tuneSemitones" | "decaySeconds" | "chokeGroup" | "held">;
 
 interface PartBase {
   /** What is played in this part, by hand or by its patterns, sounds in that one, too. */
@@ -158,6 +202,8 @@ interface PartBase {
 export interface KitPart extends PartBase {
   readonly kind: "kit";
   readonly kitId: KitId;
+  /** The kit of the player's own that its pads were last given. */
+  readonly kitName?: string;
   readonly pads: readonly Pad[];
 }
 
@@ -196,11 +242,6 @@ export interface Beat {
 export interface PatternRef {
   readonly partId: number;
   readonly patternId: number;
-}
-
-/** The drum that a pad strikes. */
-export function drumOf({ layers }: Pad): DrumId {
-  return layers[0]!.source.drum;
 }
 
 export function patternLengthTicks(pattern: Pattern, meter: Meter): Ticks {

@@ -2,7 +2,7 @@ import { CoreError } from "../core-error";
 import { clampTempo } from "../time/tempo";
 import type { Meter } from "../time/meter";
 import { sameMeter } from "../time/meter";
-import type { Beat, Hit, Mix, Pad, Part, Pass, Pattern, PatternRef, TonalPart } from "./beat";
+import type { Beat, Hit, Mix, Pad, PadSound, Part, Pass, Pattern, PatternRef, TonalPart } from "./beat";
 import type { Feel } from "./feel";
 import { MAX_BARS } from "./new-beat";
 import { changeQuantize, type QuantizeChange } from "./quantize-settings";
@@ -176,7 +176,7 @@ export function setTonal(beat: Beat, partId: number, change: TonalChange): Beat 
 }
 
 /** A part or a pattern as it is written: fields that are given as undefined are not there. */
-export function withoutUndefined<T extends Part | Pattern>(from: object): T {
+export function withoutUndefined<T extends Part | Pattern | Pad | PadSound>(from: object): T {
   return Object.fromEntries(Object.entries(from).filter(([, value]) => value !== undefined)) as unknown as T;
 }
 

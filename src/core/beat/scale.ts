@@ -1,24 +1,11 @@
-import { transpose } from "@tonaljs/pitch-distance";
-import { get as scaleType } from "@tonaljs/scale-type";
+import { ROOT_NAMES, SPELLINGS } from "./generated/spellings";
 
-/** Scales that the keys of a tonal part may play, by the names of the tables of @tonaljs/scale-type. */
-export const SCALE_NAMES = [
-  "major",
-  "minor",
-  "dorian",
-  "phrygian",
-  "lydian",
-  "mixolydian",
-  "harmonic minor",
-  "melodic minor",
-  "major pentatonic",
-  "minor pentatonic",
-  "minor blues",
-] as const;
-export type ScaleName = (typeof SCALE_NAMES)[number];
+export { ROOT_NAMES };
 
-/** The roots, from C on, as they are mostly spelt. */
-export const ROOT_NAMES = ["C", "Db", "D", "Eb", "E", "F", "F#", "G", "Ab", "A", "Bb", "B"] as const;
+/** Scales that the keys of a tonal part may play. */
+export type ScaleName = keyof typeof SPELLINGS;
+export const SCALE_NAMES = Object.keys(SPELLINGS) as readonly ScaleName[];
+
 const SHARPS = ["C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B"] as const;
 
 /** What each key plays: one note, or a chord of every second note of the scale. */
@@ -38,7 +25,7 @@ export function scaleSteps({ root, name }: Scale): readonly number[] {
 
 /** The notes of a scale as they are spelt. @example spelling({ root: 5, name: "major" }) // ["F", "G", "A", "Bb", "C", "D", "E"] */
 function spelling({ root, name }: Scale): readonly string[] {
-  return scaleType(name).intervals.map((interval) => transpose(ROOT_NAMES[root]!, interval));
+  return SPELLINGS[name][root]!;
 }
 
 /**

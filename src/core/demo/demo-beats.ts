@@ -9,6 +9,7 @@ import { STROKE_LENGTH_TICKS } from "../record/record-stroke";
 import { secondsToTicks } from "../time/tempo";
 import type { Seconds, Ticks } from "../time/ticks";
 import { DEMO_PARTS, type PartScore } from "./demo-parts";
+import { withDemoSounds } from "./demo-sounds";
 import { DEMO_SCORES, type BeatScore, type PassScore } from "./demo-scores";
 
 /** Velocity and its spread for each letter of a score. */
@@ -35,9 +36,11 @@ export function demoBeat(name: string): Beat {
   return performBeat(score);
 }
 
-/** The kit and the parts beside it. */
+/** The kit with its sounds, and the parts beside it. */
 function performBeat(score: BeatScore): Beat {
-  return (DEMO_PARTS[score.id] ?? []).reduce((beat, part) => performPart(beat, score, part), performScore(score));
+  return withDemoSounds(
+    (DEMO_PARTS[score.id] ?? []).reduce((beat, part) => performPart(beat, score, part), performScore(score)),
+  );
 }
 
 function performPart(start: Beat, score: BeatScore, part: PartScore): Beat {

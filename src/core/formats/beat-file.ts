@@ -1,6 +1,6 @@
 import { playsItself } from "../beat/also-plays";
 import { lanesOf, padsOf } from "../beat/lanes";
-import type { Beat, Pattern } from "../beat/beat";
+import type { Beat, Pad, Pattern } from "../beat/beat";
 import { hitCount, pointStarts } from "../beat/beat";
 import { compactIds } from "../beat/compact-ids";
 import { CoreError } from "../core-error";
@@ -93,6 +93,17 @@ function* strayAlternates(patterns: readonly Pattern[], at: string): Generator<s
   }
 }
 
+/** What is cut out of a sample has a length, and velocities go from a lower one to a higher one. */
+function* strangeSounds(pads: readonly Pad[], at: string): Generator<string> {
+  for (const [p, { layers }] of pads.entries())
+    for (const [n, { source, velocities: [from, to] = [1, 127] }] of layers.entries()) {
+      const layerAt = `${at}/pads/${p}/layers/${n}`;
+      if (from > to) yield `${layerAt}/velocities: ${from} is above ${to}`;
+      if (source.kind === "sample" && source.startFrame >= source.endFrame)
+        yield `${layerAt}/source/endFrame: must be > ${source.startFrame}, got ${source.endFrame}`;
+    }
+}
+
 /** What a schema cannot say: ids are used once and are below `nextId`, hits are on pads that exist. */
 function* strayReferences(beat: Beat): Generator<string> {
   const seen = new Set<number>();
@@ -108,6 +119,7 @@ function* strayReferences(beat: Beat): Generator<string> {
     if (lanes.size < lanesOf(part).length) yield `${at}/pads: two pads have the same id`;
     const slots = padsOf(part).flatMap(({ slot }) => (slot === undefined ? [] : [slot]));
     if (new Set(slots).size < slots.length) yield `${at}/pads: two pads have the same slot`;
+    yield* strangeSounds(padsOf(part), at);
     if (playsItself(beat, part)) yield `${at}/alsoPlays: leads to no part, or back to this one`;
     yield* strayAlternates(part.patterns, at);
     for (const [n, pattern] of part.patterns.entries()) {

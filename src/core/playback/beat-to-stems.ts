@@ -30,7 +30,8 @@ interface Stem {
 
 /**
  * What parts play until they begin together again, taken apart: a ZIP file of WAVs that begin together. Each is as it sounds in
- * the whole, with its level and place, and cut off by what cuts it off there; added up they are the whole, without the limiter.
+ * the whole, with its level and place, and cut off by what cuts it off there; added up they are the whole, without room and
+ * limiter.
  * What does not sound has none.
  * @throws CoreError "too-large" where it would be more than 512 MB, or a pattern is too long; "bad-value" where nothing sounds
  */
@@ -48,7 +49,11 @@ export function beatToStems(
   const files: Record<string, Uint8Array> = {};
   let bytes = 0;
   for (const stem of stems) {
-    const wav = writeWav(lapStream(alone(parts, stem), sounds, mode, false), bits, mode === "loop");
+    const wav = writeWav(
+      lapStream(alone(parts, stem), sounds, mode, { limited: false, room: false }),
+      bits,
+      mode === "loop",
+    );
     bytes += wav.length;
     if (bytes > MAX_STEMS_BYTES)
       throw new CoreError(
@@ -84,12 +89,12 @@ function stemsOf(beat: Beat, places: readonly PatternRef[], size: StemSize): rea
 /** The same with all else turned down: what cuts off, or is cut off, does so as ever. */
 function alone(parts: readonly PartSound[], { partId, lane }: Stem): readonly PartSound[] {
   return parts.map((part) => {
-    const { gains, muted } = part.mix!;
+    const { gains, room, muted } = part.mix!;
     const kept = new Float32Array(2 * MAX_LANES);
     if (part.table.partId === partId) {
       const [from, to] = lane === undefined ? [0, kept.length] : [2 * lane, 2 * lane + 2];
       kept.set(gains.subarray(from, to), from);
     }
-    return { ...part, mix: { gains: kept, muted } };
+    return { ...part, mix: { gains: kept, room, muted } };
   });
 }

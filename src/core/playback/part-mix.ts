@@ -1,5 +1,6 @@
 import type { Beat, Mix, Part } from "../beat/beat";
 import { padsOf } from "../beat/lanes";
+import { MIN_LEVEL_DB } from "../beat/mix-edit";
 import { isOpenPart } from "../beat/open-part";
 import { fromDb, panGains } from "../sound/dsp";
 import { MAX_LANES } from "../sound/sound";
@@ -12,20 +13,33 @@ import { silencedLanes } from "../timing/heard";
  */
 export function partMix(beat: Beat, part: Part, recorded = false): LaneMix {
   const gains = new Float32Array(2 * MAX_LANES);
+  const room = new Float32Array(MAX_LANES);
   const muted = new Uint8Array(MAX_LANES);
-  if (!isOpenPart(beat, part) && !recorded) return { gains, muted };
+  if (!isOpenPart(beat, part) && !recorded) return { gains, room, muted };
   const [left, right] = gainsOf(part.mix);
   for (let lane = 0; lane < MAX_LANES; lane++) gains.set([left, right], 2 * lane);
+  room.fill(sentInto(part.mix));
   for (const { id, mix } of padsOf(part)) {
     const [padLeft, padRight] = gainsOf(mix);
     gains.set([left * padLeft, right * padRight], 2 * id);
+    room[id]! += sentInto(mix);
   }
   for (const lane of silencedLanes(part)) muted[lane] = 1;
-  return { gains, muted };
+  return { gains, room, muted };
 }
 
 export function sameMix(a: LaneMix, b: LaneMix): boolean {
-  return a.gains.every((gain, at) => gain === b.gains[at]) && a.muted.every((one, at) => one === b.muted[at]);
+  return sameNumbers(a.gains, b.gains) && sameNumbers(a.room, b.room) && sameNumbers(a.muted, b.muted);
+}
+
+function sameNumbers(a: ArrayLike<number>, b: ArrayLike<number>): boolean {
+  for (let at = 0; at < a.length; at++) if (a[at] !== b[at]) return false;
+  return true;
+}
+
+/** The amplitude that goes into the room, of what is heard of it. */
+function sentInto({ roomDb }: Mix): number {
+  return roomDb <= MIN_LEVEL_DB ? 0 : fromDb(roomDb);
 }
 
 function gainsOf({ levelDb, pan }: Mix): readonly [number, number] {

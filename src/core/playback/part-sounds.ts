@@ -1,7 +1,9 @@
-import { drumOf, type Beat, type Part, type PatternRef } from "../beat/beat";
+import type { Beat, KitPart, Pad, PadLayer, Part, PatternRef } from "../beat/beat";
 import { followersOf } from "../beat/also-plays";
 import { findPart, findPattern } from "../beat/edit";
 import { keyLanes, KEYS, lanesOf, usedLanes } from "../beat/lanes";
+import { remember } from "../remember";
+import { fromDb } from "../sound/dsp";
 import {
   MAX_LANES,
   NO_LANE,
@@ -11,15 +13,50 @@ import {
   type PartLanes,
   type SoundId,
 } from "../sound/sound";
-import { drumSound, noteSound, soundsOf, type SoundSetId } from "../sound/sound-sets";
+import {
+  drumSound,
+  isDerived,
+  noteSound,
+  ownSoundId,
+  soundsOf,
+  tunedSound,
+  type SoundSetId,
+} from "../sound/sound-sets";
+
+/** Semitones that a sound may be tuned by, either way. */
+const MAX_TUNE = 24;
 
 /** What each lane of a part strikes. */
 function laneSounds(part: Part): LaneSounds {
   if (part.kind === "tonal")
-    return lanesOf(part).map(({ note }) => noteSound(part.voiceId, between(note + part.transpose, 0, 127)));
-  const lanes: LaneSound[] = [];
-  for (const pad of part.pads) lanes[pad.id] = { soundId: drumSound(part.kitId, drumOf(pad)), rate: 1 };
+    return lanesOf(part).map(({ note }) => [noteSound(part.voiceId, between(note + part.transpose, 0, 127))]);
+  const lanes: (readonly LaneSound[])[] = [];
+  for (const pad of part.pads) lanes[pad.id] = pad.layers.flatMap((layer) => layerSounds(part, pad, layer));
   return lanes;
+}
+
+/** What a layer of a pad strikes: of a sample with two channels one sound for each side. */
+function layerSounds({ kitId }: KitPart, pad: Pad, layer: PadLayer): readonly LaneSound[] {
+  const { source, levelDb = 0, velocities } = layer;
+  const { decaySeconds, chokeGroup, held } = pad;
+  const tune = between((pad.tuneSemitones ?? 0) + (layer.tuneSemitones ?? 0), -MAX_TUNE, MAX_TUNE);
+  const sound = (soundId: SoundId, gains?: readonly [number, number]): LaneSound => ({
+    soundId: tunedSound(soundId, tune),
+    rate: 1,
+    ...(gains && { gains }),
+    ...(velocities && { velocities }),
+    ...(decaySeconds !== undefined && { decaySeconds }),
+    ...(chokeGroup !== undefined && { chokeGroup }),
+    ...(held && { held }),
+  });
+  if (source.kind === "drum") {
+    const level = fromDb(levelDb);
+    return [sound(drumSound(source.kit ?? kitId, source.drum), levelDb === 0 ? undefined : [level, level])];
+  }
+  const { sampleId, channels, reversed = false } = source;
+  const level = fromDb(levelDb + source.gainDb);
+  const side = (channel: number) => ownSoundId(sampleId, channel, { ...source, reversed });
+  return channels === 1 ? [sound(side(0), [level, level])] : [sound(side(0), [level, 0]), sound(side(1), [0, level])];
 }
 
 /** The same, and what sounds along in other parts: the lanes that have the same notes. */
@@ -34,9 +71,22 @@ export function partLanes(beat: Beat, part: Part): PartLanes {
   return { lanes: laneSounds(part), ...pitched, ...(also.length > 0 && { also }) };
 }
 
-/** The set that a part's sounds are of. */
-export function soundSetOf(part: Part): SoundSetId {
-  return part.kind === "tonal" ? part.voiceId : part.kitId;
+/** The sets that a part's sounds are of. */
+export function soundSetsOf(part: Part): readonly SoundSetId[] {
+  if (part.kind === "tonal") return [part.voiceId];
+  const kits = part.pads.flatMap(({ layers }) =>
+    layers.flatMap(({ source }) => (source.kind === "drum" ? [source.kit ?? part.kitId] : [])),
+  );
+  return [...new Set(kits)];
+}
+
+const derivedOf = remember<KitPart["pads"], readonly SoundId[]>();
+
+/** Of what pads strike, what is made of something else: it is tuned, or cut out of a sample. Pads are looked at once. */
+export function derivedSounds(part: Part): readonly SoundId[] {
+  if (part.kind === "tonal") return [];
+  const struck = () => laneSounds(part).flatMap((sounds = []) => sounds.map(({ soundId }) => soundId));
+  return derivedOf(part.pads, [part.kitId], () => [...new Set(struck().filter(isDerived))]);
 }
 
 /** The sounds that patterns of parts need, each once. */
@@ -70,9 +120,20 @@ export function soundsAtHand(beat: Beat): readonly SoundId[] {
 }
 
 function needed(part: Part, lanes: readonly number[]): readonly SoundId[] {
-  if (part.kind === "kit") return soundsOf(part.kitId);
   const sounds = laneSounds(part);
-  return lanes.flatMap((lane) => sounds[lane]?.soundId ?? []);
+  const ids = (of: readonly (readonly LaneSound[] | undefined)[]) =>
+    of.flatMap((struck = []) => struck.map(({ soundId }) => soundId));
+  if (part.kind === "tonal") return ids(lanes.map((lane) => sounds[lane]));
+  // The order of the set, in which they are best made, comes first.
+  const struck = new Set(ids(sounds));
+  return [
+    ...new Set([
+      ...soundSetsOf(part)
+        .flatMap(soundsOf)
+        .filter((id) => struck.has(id)),
+      ...struck,
+    ]),
+  ];
 }
 
 function between(value: number, low: number, high: number): number {

@@ -16,7 +16,7 @@ const TONE: Sound = {
   chokeGroup: 0,
   held: { loop: [10, 100], releaseFrames: RELEASE },
 };
-const LANES: PartLanes = { lanes: Array.from({ length: 128 }, () => ({ soundId: "tone", rate: 1 })), pitched: true };
+const LANES: PartLanes = { lanes: Array.from({ length: 128 }, () => [{ soundId: "tone", rate: 1 }]), pitched: true };
 const ALONG: PartLanes = {
   ...LANES,
   also: [{ partId: 2, lanes: Uint8Array.from({ length: 128 }, (_, lane) => (lane < 64 ? lane : NO_LANE)) }],

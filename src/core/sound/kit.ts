@@ -1,18 +1,29 @@
 import type { DrumId } from "../drums";
+import type { KitId } from "../instruments";
 import { seededRandom, textSeed } from "../random";
-import { DECKHOUSE } from "./deckhouse";
+import { DECKHOUSE } from "./drums/deckhouse";
+import type { KitRecipe } from "./drums/drum-recipe";
+import { ROPE_AND_CRATE } from "./drums/rope-and-crate";
+import { SIGNAL_LAMP } from "./drums/signal-lamp";
 import { finish, fromDb, panGains } from "./dsp";
 import { VARIANTS, velocityGain, type Sound } from "./sound";
 
 /** Velocities at which every drum is voiced. */
 export const LAYER_VELOCITIES = [34, 68, 100, 127] as const;
 
-/** One drum of "Deckhouse". The same sample rate gives the same samples on every machine. */
-export function renderDrum(drum: DrumId, sampleRate: number): Sound {
-  const { voice, peakDb, pan, chokeGroup } = DECKHOUSE[drum];
+/** The kits, all of our own synthesis. */
+const KIT_RECIPES: Readonly<Record<KitId, KitRecipe>> = {
+  deckhouse: DECKHOUSE,
+  signalLamp: SIGNAL_LAMP,
+  ropeAndCrate: ROPE_AND_CRATE,
+};
+
+/** One drum of a kit. The same sample rate gives the same samples on every machine. */
+export function renderDrum(kit: KitId, drum: DrumId, sampleRate: number): Sound {
+  const { voice, peakDb, pan, chokeGroup } = KIT_RECIPES[kit][drum];
   const layers = LAYER_VELOCITIES.map((velocity, layer) =>
     Array.from({ length: VARIANTS }, (_, variant) => {
-      const random = seededRandom(textSeed(`${drum} ${layer} ${variant}`));
+      const random = seededRandom(textSeed(`${kit === "deckhouse" ? "" : kit}${drum} ${layer} ${variant}`));
       const stroke = voice({ sampleRate, force: velocity / 127, random });
       return finish(stroke, fromDb(peakDb) * velocityGain(velocity), sampleRate);
     }),

@@ -1,36 +1,52 @@
 import { RATE, startVoice } from "../../../tests/support/player-probe";
 import { fromDb, loudest } from "./dsp";
 import { Limiter } from "./limiter";
-import { Bus, Mixer } from "./mixer";
+import { limiterDelayFrames } from "./limiter-delay";
+import { Bus } from "./bus";
+import { Mixer } from "./mixer";
 
 const BUS = new Bus();
 
 const constant = (length: number, value: number) => new Float32Array(length).fill(value);
 
 describe("the limiter", () => {
-  test("turns a peak down to -0.3 dBFS at once, on both sides alike", () => {
-    const left = constant(1, 2);
-    const right = constant(1, -0.5);
-    expect(new Limiter(RATE).process(left, right)).toBe(true);
-    expect(left[0]).toBeCloseTo(fromDb(-0.3), 6);
-    expect(right[0]).toBeCloseTo(-0.25 * fromDb(-0.3), 6);
+  const DELAY = limiterDelayFrames(RATE);
+  const CEILING = fromDb(-1.25);
+  /** What comes out of it, as if it were not late. */
+  const through = (limiter: Limiter, left: Float32Array, right = left.slice()) => {
+    const ahead = (samples: Float32Array) => Float32Array.from([...samples, ...constant(DELAY, 0)]);
+    const [a, b] = [ahead(left), ahead(right)];
+    const worked = limiter.process(a, b);
+    return { left: a.subarray(DELAY), right: b.subarray(DELAY), worked };
+  };
+
+  test("below its ceiling it changes no bit, and is about 2 ms late", () => {
+    const quiet = Float32Array.from({ length: 500 }, (_, frame) => 0.8 * Math.sin(frame));
+    const { left, worked } = through(new Limiter(RATE), quiet);
+    expect(worked).toBe(false);
+    expect(left).toEqual(quiet);
+    expect(DELAY / RATE).toBeGreaterThanOrEqual(0.0015);
+    expect(DELAY / RATE).toBeLessThanOrEqual(0.002);
   });
 
-  test("lets go with a time constant of 120 ms, and then changes no bit again", () => {
-    const limiter = new Limiter(RATE);
-    limiter.process(constant(1, 2), constant(1, 2));
-    const held = 1 - fromDb(-0.3) / 2;
-    const gainAfter = (seconds: number) => {
-      const left = constant(Math.round(seconds * RATE), 0.25);
-      expect(limiter.process(left, left.slice())).toBe(false);
-      return left.at(-1)! / 0.25;
-    };
-    expect(1 - gainAfter(0.12)).toBeCloseTo(held / Math.E, 3);
-    expect(1 - gainAfter(0.12)).toBeCloseTo(held / Math.E ** 2, 3);
-    gainAfter(2);
-    const calm = constant(8, 0.9);
-    limiter.process(calm, calm.slice());
-    expect(calm).toEqual(constant(8, 0.9));
+  test("it is down when a peak comes, both sides alike, without a jump in its gain", () => {
+    const left = Float32Array.from({ length: 4000 }, (_, frame) => (frame === 2000 ? 2 : 0.1));
+    const made = through(new Limiter(RATE), left, constant(4000, -0.05));
+    expect(loudest(made.left)).toBeLessThanOrEqual(CEILING + 1e-6);
+    expect(made.left[2000]).toBeGreaterThan(0.9 * CEILING);
+    const gains = Array.from(made.right, (sample) => sample / -0.05);
+    for (let frame = 1; frame < 4000; frame++) expect(Math.abs(gains[frame]! - gains[frame - 1]!)).toBeLessThan(0.012);
+    expect(gains[2000]).toBeCloseTo(made.left[2000]! / 2, 5);
+    expect(made.right[1800]).toBe(Math.fround(-0.05));
+  });
+
+  test("lets go with a time constant of 70 ms, and then changes no bit again", () => {
+    const burst = (length: number) => Float32Array.from({ length }, (_, frame) => (frame === 100 ? 2 : 0.25));
+    const { left } = through(new Limiter(RATE), burst(3 * RATE));
+    const gainAt = (seconds: number) => left[100 + Math.round((0.002 + seconds) * RATE)]! / 0.25;
+    const [early, late] = [1 - gainAt(0.01), 1 - gainAt(0.08)];
+    expect(late / early).toBeCloseTo(1 / Math.E, 2);
+    expect(left.at(-1)).toBe(0.25);
   });
 });
 

@@ -8,11 +8,11 @@ import type { ClickSamples } from "./click";
 import { renderClick } from "./click";
 import { clickSound, nextClickTicks, SILENT_CLICK, type ClickSettings } from "./click-track";
 import { firstTicks, NO_PART, type EventTable } from "./event-table";
-import { Limiter } from "./limiter";
 import type { LoudnessMeter } from "./loudness";
-import { Bus, EVERY_LANE, Mixer, type LanePeak } from "./mixer";
+import { Bus, type LanePeak } from "./bus";
+import { EVERY_LANE, Mixer } from "./mixer";
 import type { NoteSink, RepeatedNote, RepeatHold } from "./note-repeater";
-import { layerFor, layerGain, NO_LANE, type PartLanes, type Sounds } from "./sound";
+import { layerFor, layerGain, NO_LANE, type PartLanes, type SoundId, type Sounds } from "./sound";
 import { StruckSounds } from "./struck-sounds";
 import { NO_RUN, Track, type LaneMix, type QueuedChange, type SwitchMoment, type TrackHost } from "./track";
 
@@ -75,14 +75,11 @@ interface Clock {
  */
 export class Player {
   readonly mixer: Mixer;
-  /** Peaks are kept under the ceiling. */
-  limited = true;
   private readonly tracks: Track[] = [];
-  private readonly limiter: Limiter;
   private readonly clickSamples: ClickSamples;
   private readonly clickBus = new Bus();
   private frame = 0;
-  private readonly struck = new StruckSounds();
+  private readonly struck: StruckSounds;
   private lead: Track;
   private clock: Clock | undefined;
   private lapsLeft = Infinity;
@@ -98,7 +95,7 @@ export class Player {
     private readonly events: PlayerEvents = NOBODY,
   ) {
     this.mixer = new Mixer(sampleRate);
-    this.limiter = new Limiter(sampleRate);
+    this.struck = new StruckSounds(sampleRate);
     this.clickSamples = renderClick(sampleRate);
     this.lead = this.addTrack(table);
   }
@@ -120,6 +117,11 @@ export class Player {
   /** Sounds that are there from here on; lanes whose sounds have not come yet are silent. */
   addSounds(sounds: Sounds): void {
     this.struck.add(sounds);
+  }
+
+  /** Sounds that are needed no more. */
+  dropSounds(ids: readonly SoundId[]): void {
+    this.struck.drop(ids);
   }
 
   /** What the lanes of a part strike from here on; what rings, rings on, but what is held in a part that follows no more. */
@@ -257,13 +259,8 @@ export class Player {
     return this.tracks.map(({ partId, bus }) => ({ partId, peak: bus.takePeak(), lanes: bus.takeLanePeaks() }));
   }
 
-  /** By how much it was too loud since the last time this was asked, dB. */
-  takeReduction(): number {
-    return this.limiter.takeReduction();
-  }
-
-  /** Fills a block. @param meter measures the music, without the click @returns true when the limiter had to work */
-  process(left: Float32Array, right: Float32Array, meter?: LoudnessMeter): boolean {
+  /** Fills a block. @param meter measures the music, without the click */
+  process(left: Float32Array, right: Float32Array, meter?: LoudnessMeter): void {
     left.fill(0);
     right.fill(0);
     this.advance(this.frame + left.length);
@@ -271,7 +268,6 @@ export class Player {
     meter?.add(left, right);
     if (this.clickBus.sounding) this.clickBus.addTo(left, right);
     this.frame += left.length;
-    return this.limited && this.limiter.process(left, right);
   }
 
   private advance(endFrame: number): void {
@@ -353,15 +349,16 @@ export class Player {
     heldFrames: number,
     choked: boolean,
   ): void {
-    const struck = this.struck.of(track.partId, lane);
-    if (!struck) return;
-    const { sound, rate } = struck;
-    const layer = layerFor(sound.velocities, velocity);
-    const variants = sound.layers[layer]!;
-    const samples = variants[variant % variants.length]!;
-    const gain = layerGain(sound.velocities[layer]!, velocity);
-    const cutFrames = choked || sound.held ? round(heldFrames) : 0;
-    this.mixer.start(track.bus, lane, sound, samples, gain, rate, frame, cutFrames);
+    for (const struck of this.struck.of(track.partId, lane)) {
+      const { sound, rate, from, to, held } = struck;
+      if (velocity < from || velocity > to) continue;
+      const layer = layerFor(sound.velocities, velocity);
+      const variants = sound.layers[layer]!;
+      const samples = variants[variant % variants.length]!;
+      const gain = layerGain(sound.velocities[layer]!, velocity);
+      const cutFrames = choked || held ? round(heldFrames) : 0;
+      this.mixer.start(track.bus, lane, struck, samples, gain, rate, frame, cutFrames);
+    }
   }
 
   /** Does something with a lane, and with those that it also plays. */

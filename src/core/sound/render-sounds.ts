@@ -1,24 +1,49 @@
+import { CoreError } from "../core-error";
 import { DRUM_IDS } from "../drums";
+import type { KitId } from "../instruments";
 import { renderDrum } from "./kit";
+import { ownSound, type OwnSamples } from "./own-sample";
+import { resample } from "./resample";
 import type { Sound, SoundBank, SoundId, Sounds } from "./sound";
-import { isVoice, type SoundSetId } from "./sound-sets";
+import { isVoice, readOwnSoundId, untuned, type SoundSetId } from "./sound-sets";
 import { renderNote } from "./voices/voices";
 
-/** The same sample rate gives the same samples on every machine. */
-export function renderSound(id: SoundId, sampleRate: number): Sound {
+/**
+ * The same sample rate gives the same samples on every machine.
+ * @param have sounds that are made already, which others may be made of
+ * @throws CoreError "unknown-id" where a sample is missing that it is cut out of
+ */
+export function renderSound(id: SoundId, sampleRate: number, samples: OwnSamples = {}, have: Sounds = {}): Sound {
+  const { base, ratio } = untuned(id);
+  if (ratio === 1) return renderPlain(id, sampleRate, samples);
+  const sound = have[base] ?? renderPlain(base, sampleRate, samples);
+  return { ...sound, layers: sound.layers.map((variants) => variants.map((one) => resample(one, ratio))) };
+}
+
+function renderPlain(id: SoundId, sampleRate: number, samples: OwnSamples): Sound {
+  const own = readOwnSoundId(id);
+  if (own) {
+    const sample = samples[own.sampleId];
+    if (!sample) throw new CoreError("unknown-id", `The sample ${own.sampleId} is not there.`);
+    return ownSound(sample, own.channel, own.cut, sampleRate);
+  }
   const [set, name] = id.split("/") as [SoundSetId, string];
-  return isVoice(set)
-    ? renderNote(set, Number(name), sampleRate)
-    : renderDrum(
-        DRUM_IDS.find((drum) => drum === name)!,
-        sampleRate,
-      );
+  if (isVoice(set)) return renderNote(set, Number(name), sampleRate);
+  return renderDrum(
+    set as KitId,
+    DRUM_IDS.find((drum) => drum === name)!,
+    sampleRate,
+  );
 }
 
 /** @param have those that are made already */
-export function renderSounds(ids: readonly SoundId[], sampleRate: number, have: Sounds = {}): SoundBank {
-  return {
-    sampleRate,
-    sounds: Object.fromEntries(ids.map((id) => [id, have[id] ?? renderSound(id, sampleRate)])),
-  };
+export function renderSounds(
+  ids: readonly SoundId[],
+  sampleRate: number,
+  have: Sounds = {},
+  samples: OwnSamples = {},
+): SoundBank {
+  const sounds: Record<SoundId, Sound> = {};
+  for (const id of ids) sounds[id] = have[id] ?? renderSound(id, sampleRate, samples, { ...have, ...sounds });
+  return { sampleRate, sounds };
 }

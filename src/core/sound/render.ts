@@ -2,6 +2,9 @@ import { ticksToFrames } from "../time/tempo";
 import { leastCommonMultiple, TICKS_PER_QUARTER, type Ticks } from "../time/ticks";
 import type { Samples } from "./dsp";
 import { firstTicks, type EventTable } from "./event-table";
+import { Limiter } from "./limiter";
+import { limiterDelayFrames } from "./limiter-delay";
+import { ROOM_TAIL_SECONDS } from "./room";
 import { ringFrames, type PartLanes, type SoundBank, type SoundId } from "./sound";
 import { LEAST_FOLLOWED_TICKS, Player } from "./player";
 import type { LaneMix } from "./track";
@@ -20,6 +23,16 @@ export interface StereoSound {
  * with what sounds ahead of the downbeat.
  */
 export type RenderMode = "loop" | "tail";
+
+/** What is heard beside the dry sounds. */
+export interface Finish {
+  /** Peaks are kept under the ceiling. */
+  readonly limited: boolean;
+  /** What is sent into the room comes back. */
+  readonly room: boolean;
+}
+
+const ALL: Finish = { limited: true, room: true };
 
 /** A sound that is made block by block, once, so that nobody has to hold all of it. */
 export interface SoundStream {
@@ -42,50 +55,59 @@ export interface PartSound {
 
 /**
  * One lap of what parts play until they begin together again, made with the player of the audio thread, without the click.
- * @param limited false leaves peaks as they are
  */
-export function lapStream(parts: readonly PartSound[], bank: SoundBank, mode: RenderMode, limited = true): SoundStream {
-  return mode === "loop" ? loopStream(parts, bank, limited) : tailStream(parts, bank, limited);
+export function lapStream(parts: readonly PartSound[], bank: SoundBank, mode: RenderMode, finish = ALL): SoundStream {
+  return mode === "loop" ? loopStream(parts, bank, finish) : tailStream(parts, bank, finish);
 }
 
-function loopStream(parts: readonly PartSound[], bank: SoundBank, limited: boolean): SoundStream {
+function loopStream(parts: readonly PartSound[], bank: SoundBank, finish: Finish): SoundStream {
   const [{ table }] = parts as [PartSound];
   const lapTicks = commonTicks(parts);
   const lapFrames = ticksToFrames(lapTicks, table.bpm, bank.sampleRate);
   // A whole number of frames a lap, so that every lap is the same: the tempo gives way by less than half a frame a lap.
   const bpm = (60 * bank.sampleRate * lapTicks) / (TICKS_PER_QUARTER * lapFrames);
   // Only as much of the laps before as may still ring when this one begins.
-  const ringing = longestFrames(parts, bank);
+  const ringing = longestFrames(parts, bank, finish);
   const lapsBefore = Math.ceil(ringing / lapFrames);
   const fromTicks = ((lapsBefore * lapFrames - ringing) * lapTicks) / lapFrames;
   const player = startedPlayer(parts, bank, bpm, fromTicks as Ticks);
-  player.limited = limited;
-  const [left, right] = [new Float32Array(BLOCK_FRAMES), new Float32Array(BLOCK_FRAMES)];
-  forEachBlock(ringing, (_, count) => player.process(left.subarray(0, count), right.subarray(0, count)));
-  return streamOf(player, lapFrames, lapFrames);
+  return streamOf(player, finish, ringing, lapFrames, lapFrames);
 }
 
-function tailStream(parts: readonly PartSound[], bank: SoundBank, limited: boolean): SoundStream {
+function tailStream(parts: readonly PartSound[], bank: SoundBank, finish: Finish): SoundStream {
   const [{ table }] = parts as [PartSound];
   const lapTicks = commonTicks(parts);
   const fromTicks = parts.reduce((first, part) => Math.min(first, firstTicks(part.table, part.mix?.muted)), 0) as Ticks;
   const player = startedPlayer(parts, bank, table.bpm, fromTicks, lapTicks / table.span.lengthTicks);
-  player.limited = limited;
   const lapFrames = ticksToFrames((lapTicks - fromTicks) as Ticks, table.bpm, bank.sampleRate);
-  return streamOf(player, lapFrames + longestFrames(parts, bank), lapFrames);
+  return streamOf(player, finish, 0, lapFrames + longestFrames(parts, bank, finish), lapFrames);
 }
 
-function streamOf(player: Player, frames: number, leastFrames: number): SoundStream {
-  return {
-    sampleRate: player.sampleRate,
-    frames,
-    leastFrames,
-    next: (left, right) => player.process(left, right),
+/** @param before so many frames of what is played are no part of it */
+function streamOf(
+  player: Player,
+  { limited, room }: Finish,
+  before: number,
+  frames: number,
+  leastFrames: number,
+): SoundStream {
+  const { sampleRate } = player;
+  const limiter = limited ? new Limiter(sampleRate) : undefined;
+  player.mixer.room.open = room;
+  const next = (left: Samples, right: Samples) => {
+    player.process(left, right);
+    limiter?.process(left, right);
   };
+  // What the limiter holds back is not part of it either.
+  const [left, right] = [new Float32Array(BLOCK_FRAMES), new Float32Array(BLOCK_FRAMES)];
+  forEachBlock(before + (limited ? limiterDelayFrames(sampleRate) : 0), (_, count) =>
+    next(left.subarray(0, count), right.subarray(0, count)),
+  );
+  return { sampleRate, frames, leastFrames, next };
 }
 
 /** What may ring on behind its stroke: the longest sound, behind the longest note, where any is held. */
-function longestFrames(parts: readonly PartSound[], { sounds, sampleRate }: SoundBank): number {
+function longestFrames(parts: readonly PartSound[], { sounds, sampleRate }: SoundBank, { room }: Finish): number {
   let [frames, ticks] = [0, 0];
   for (const { table, sounds: needed = Object.keys(sounds) } of parts) {
     const struck = needed.flatMap((id) => sounds[id] ?? []);
@@ -93,7 +115,9 @@ function longestFrames(parts: readonly PartSound[], { sounds, sampleRate }: Soun
     if (struck.some(({ held }) => held))
       ticks = table.lengthTicks.reduce((most, one) => Math.max(most, one), Math.max(ticks, LEAST_FOLLOWED_TICKS));
   }
-  return frames + ticksToFrames(ticks as Ticks, parts[0]!.table.bpm, sampleRate);
+  const inRoom = room && parts.some(({ mix }) => mix?.room.some((sent) => sent > 0));
+  const roomFrames = inRoom ? Math.ceil(ROOM_TAIL_SECONDS * sampleRate) : 0;
+  return frames + roomFrames + ticksToFrames(ticks as Ticks, parts[0]!.table.bpm, sampleRate);
 }
 
 function commonTicks(parts: readonly PartSound[]): Ticks {

@@ -11,6 +11,18 @@ export interface HeldSound {
   readonly releaseFrames: number;
 }
 
+/** How a sound takes its place among the others. */
+export interface SoundShape {
+  readonly gainLeft: number;
+  readonly gainRight: number;
+  /** Sounds of one group in a part cut each other off; 0 is no group. */
+  readonly chokeGroup: number;
+  /** It ends with its note. */
+  readonly held?: HeldSound;
+  /** It falls by 60 dB in so long, beside what it does by itself. */
+  readonly decaySeconds?: number;
+}
+
 /** Something that is struck, as samples. */
 export interface Sound {
   /** [layer][variant]; where they go round, each goes on for three frames behind the end of its loop as at its start. */
@@ -32,14 +44,25 @@ export interface SoundBank {
   readonly sounds: Sounds;
 }
 
-/** What a lane strikes, and how fast its samples go by: 2 is an octave up. */
+/** One of the sounds that a lane strikes. */
 export interface LaneSound {
   readonly soundId: SoundId;
+  /** How fast its samples go by: 2 is an octave up. */
   readonly rate: number;
+  /** What its samples are multiplied by, left and right. */
+  readonly gains?: readonly [left: number, right: number];
+  /** The velocities at which it sounds, both ends included; all where nothing is said. */
+  readonly velocities?: readonly [from: number, to: number];
+  /** It falls by 60 dB in so long, beside what it does by itself. */
+  readonly decaySeconds?: number;
+  /** In place of the sound's own. */
+  readonly chokeGroup?: number;
+  /** It ends with its note, whatever its sound does. */
+  readonly held?: true;
 }
 
-/** By lane; lanes without one are silent. */
-export type LaneSounds = readonly (LaneSound | undefined)[];
+/** By lane; lanes without any are silent. */
+export type LaneSounds = readonly (readonly LaneSound[] | undefined)[];
 
 /** Lanes are 0..127. */
 export const MAX_LANES = 128;
@@ -83,33 +106,54 @@ export function layerGain(layerVelocity: number, velocity: number): number {
   return single(VELOCITY_GAINS[velocity]! / VELOCITY_GAINS[layerVelocity]!);
 }
 
-/** A sound, and how fast its samples go by. */
-export interface StruckSound {
+/** A sound as a lane strikes it. */
+export interface StruckSound extends SoundShape {
   readonly sound: Sound;
   readonly rate: number;
+  /** The velocities at which it sounds, both ends included. */
+  readonly from: number;
+  readonly to: number;
 }
+
+/** How a drum is gone that ends with its note. */
+const HELD_RELEASE_SECONDS = 0.04;
 
 /** How far a note is looked for among its neighbours. */
 const FURTHEST_SEMITONES = 24;
 
-/** What a lane strikes of the sounds that are there. */
-export function findSound(
+/** What a lane strikes of the sounds that are there; none where it is silent. */
+export function findSounds(
   { lanes, pitched }: PartLanes,
   lane: number,
   sounds: ReadonlyMap<SoundId, Sound>,
-): StruckSound | undefined {
-  const own = soundAt(lanes[lane], sounds, 0);
-  if (own || !pitched) return own;
+  sampleRate: number,
+): readonly StruckSound[] {
+  const at = (its: number, semitones: number) =>
+    (lanes[its] ?? []).flatMap((struck) => struckAt(struck, sounds.get(struck.soundId), semitones, sampleRate) ?? []);
+  const own = at(lane, 0);
+  if (own.length > 0 || !pitched) return own;
   for (let away = 1; away <= FURTHEST_SEMITONES; away++) {
-    const near = soundAt(lanes[lane - away], sounds, away) ?? soundAt(lanes[lane + away], sounds, -away);
+    const near = [at(lane - away, away), at(lane + away, -away)].find(({ length }) => length > 0);
     if (near) return near;
   }
-  return undefined;
+  return [];
 }
 
-function soundAt(struck: LaneSound | undefined, sounds: ReadonlyMap<SoundId, Sound>, semitones: number) {
-  const sound = struck && sounds.get(struck.soundId);
-  return sound && { sound, rate: struck.rate * Math.pow(2, semitones / 12) };
+function struckAt(struck: LaneSound, sound: Sound | undefined, semitones: number, sampleRate: number) {
+  if (!sound) return undefined;
+  const { rate, gains: [left, right] = [1, 1], velocities: [from, to] = [1, 127], decaySeconds } = struck;
+  const held = sound.held ?? (struck.held && { releaseFrames: Math.round(HELD_RELEASE_SECONDS * sampleRate) });
+  return {
+    sound,
+    rate: semitones === 0 ? rate : rate * Math.pow(2, semitones / 12),
+    gainLeft: sound.gainLeft * left,
+    gainRight: sound.gainRight * right,
+    chokeGroup: struck.chokeGroup ?? sound.chokeGroup,
+    ...(held && { held }),
+    ...(decaySeconds && { decaySeconds }),
+    from,
+    to,
+  };
 }
 
 /** How many frames a sound rings for: one that goes round, behind the end of its note. */

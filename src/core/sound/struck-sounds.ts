@@ -1,4 +1,12 @@
-import { findSound, type AlsoStruck, type PartLanes, type Sound, type Sounds, type StruckSound } from "./sound";
+import {
+  findSounds,
+  type AlsoStruck,
+  type PartLanes,
+  type Sound,
+  type SoundId,
+  type Sounds,
+  type StruckSound,
+} from "./sound";
 
 const NOTHING: readonly AlsoStruck[] = [];
 
@@ -6,12 +14,20 @@ const NOTHING: readonly AlsoStruck[] = [];
 export class StruckSounds {
   private readonly sounds = new Map<string, Sound>();
   private readonly parts = new Map<number, PartLanes>();
-  /** By part and lane; null where nothing sounds, undefined where nobody has looked. */
-  private readonly found = new Map<number, (StruckSound | null | undefined)[]>();
+  /** By part and lane; undefined where nobody has looked. */
+  private readonly found = new Map<number, (readonly StruckSound[] | undefined)[]>();
+
+  constructor(private readonly sampleRate: number) {}
 
   /** Sounds that are there from here on. */
   add(sounds: Sounds): void {
     for (const [id, sound] of Object.entries(sounds)) this.sounds.set(id, sound);
+    this.found.clear();
+  }
+
+  /** Sounds that are needed no more; what rings of them rings on. */
+  drop(ids: readonly SoundId[]): void {
+    for (const id of ids) this.sounds.delete(id);
     this.found.clear();
   }
 
@@ -22,13 +38,13 @@ export class StruckSounds {
     else this.parts.delete(partId);
   }
 
-  /** @returns null for a lane that is silent, or whose sound is not there yet */
-  of(partId: number, lane: number): StruckSound | null {
+  /** @returns none for a lane that is silent, or whose sounds are not there yet */
+  of(partId: number, lane: number): readonly StruckSound[] {
     const found = this.found.get(partId) ?? this.foundAnew(partId);
     let struck = found[lane];
     if (struck === undefined) {
       const lanes = this.parts.get(partId);
-      struck = (lanes && findSound(lanes, lane, this.sounds)) ?? null;
+      struck = lanes ? findSounds(lanes, lane, this.sounds, this.sampleRate) : [];
       found[lane] = struck;
     }
     return struck;
@@ -39,8 +55,8 @@ export class StruckSounds {
     return this.parts.get(partId)?.also ?? NOTHING;
   }
 
-  private foundAnew(partId: number): (StruckSound | null | undefined)[] {
-    const found: (StruckSound | null | undefined)[] = [];
+  private foundAnew(partId: number): (readonly StruckSound[] | undefined)[] {
+    const found: (readonly StruckSound[] | undefined)[] = [];
     this.found.set(partId, found);
     return found;
   }

@@ -206,10 +206,14 @@ test("what is erased, held, grabbed or turned down in one part leaves the others
 test("of a muted lane only what is being recorded sounds, and what is struck", () => {
   const always = Uint8Array.of(0, 1);
   const player = started([{ ...pattern(0, 1, 1, [0, 960]), always }]);
-  player.mix(0, { gains: new Float32Array(256).fill(1), muted: new Uint8Array(128).fill(1) });
+  player.mix(0, {
+    gains: new Float32Array(256).fill(1),
+    room: new Float32Array(128),
+    muted: new Uint8Array(128).fill(1),
+  });
   const struck = framesHeard(player, BAR_FRAMES, (frame) => frame === BAR_FRAMES / 2 && player.hit(0, 0, 127));
   expect(struck).toEqual([BAR_FRAMES / 4, BAR_FRAMES / 2]);
-  player.mix(0, { gains: new Float32Array(256).fill(1), muted: new Uint8Array(128) });
+  player.mix(0, { gains: new Float32Array(256).fill(1), room: new Float32Array(128), muted: new Uint8Array(128) });
   expect(framesHeard(player, BAR_FRAMES)).toEqual([0, BAR_FRAMES / 4]);
 });
 

@@ -6,7 +6,7 @@ import { wrap } from "../time/ticks";
 import type { TransportAnchor } from "../time/transport-anchor";
 import { anchorFrameAt, anchorTicksAt } from "../time/transport-anchor";
 import { emptyTable, type EventTable } from "./event-table";
-import { Bus } from "./mixer";
+import { Bus } from "./bus";
 import { MAX_LANES } from "./sound";
 import { NoteRepeater, type NoteSink, type RepeatHold } from "./note-repeater";
 import { SchedulePointer } from "./schedule-pointer";
@@ -44,6 +44,8 @@ export interface QueuedChange {
 export interface LaneMix {
   /** Left and right: what sounds on a lane is multiplied by it. */
   readonly gains: Float32Array;
+  /** What of that is sent into the room, amplitude. */
+  readonly room: Float32Array;
   /** 1 where a lane is muted, or another one is soloed. */
   readonly muted: Uint8Array;
 }
@@ -115,8 +117,9 @@ export class Track {
   }
 
   /** How loud its lanes are, and which of them play nothing but what is being recorded; strokes and repeats are heard. */
-  setMix({ gains, muted }: LaneMix): void {
+  setMix({ gains, room, muted }: LaneMix): void {
     this.bus.gains.set(gains);
+    this.bus.room.set(room);
     this.muted.set(muted);
   }
 

@@ -1,6 +1,7 @@
 import type { Lane, Mix } from "@/core/beat/beat";
 import { findPart } from "@/core/beat/edit";
 import { findLane } from "@/core/beat/lanes";
+import { setPadSound, type PadSoundChange } from "@/core/beat/own-kit";
 import { setPadMix, turnAllDown } from "@/core/beat/mix-edit";
 import { formatPosition } from "@/core/time/position";
 import { wrap, type Ticks } from "@/core/time/ticks";
@@ -10,7 +11,10 @@ import { PeakHold } from "../engine/peak-hold";
 import { Controller, type WorkspaceStore } from "../workspace/controller";
 import type { BeatDocument } from "./beat-document";
 
-/** Levels, places, and what is too loud. */
+/** Nothing decays faster. */
+const MIN_DECAY_SECONDS = 0.02;
+
+/** Levels, places, the room, and what is too loud; of pads also how their sounds go. */
 export class MixDesk extends Controller {
   readonly peaks = new PeakHold();
   private measured = 0;
@@ -27,8 +31,18 @@ export class MixDesk extends Controller {
   setPad(padId: Lane, change: Partial<Mix>, gesture?: string): void {
     const { partId } = this.state.place;
     const name = findLane(findPart(this.beat, partId), padId)?.name ?? "";
-    const label = `${"pan" in change ? "Place" : "Level"} of ${name}`;
-    this.document.edit(setPadMix(this.beat, partId, padId, change), label, gesture);
+    this.document.edit(setPadMix(this.beat, partId, padId, change), `${mixWord(change)} of ${name}`, gesture);
+  }
+
+  /** So many semitones higher; it is made anew, and until that is done played faster. */
+  setTune(padId: Lane, semitones: number, gesture?: string): void {
+    this.setSound(padId, { tuneSemitones: semitones || undefined }, "Tune", gesture);
+  }
+
+  /** It falls by 60 dB in so long; 0 is as it does by itself. */
+  setDecay(padId: Lane, seconds: number, gesture?: string): void {
+    const decaySeconds = seconds > 0 ? Math.max(MIN_DECAY_SECONDS, seconds) : undefined;
+    this.setSound(padId, { decaySeconds }, "Decay", gesture);
   }
 
   /** How loud everything was. */
@@ -67,6 +81,12 @@ export class MixDesk extends Controller {
     this.set({ clip: { overDb, partId: loudest?.partId, lane: loudest?.lane, at: this.placeNow() } });
   }
 
+  private setSound(padId: Lane, change: PadSoundChange, what: string, gesture?: string): void {
+    const { partId } = this.state.place;
+    const name = findLane(findPart(this.beat, partId), padId)?.name ?? "";
+    this.document.edit(setPadSound(this.beat, partId, padId, change), `${what} of ${name}`, gesture);
+  }
+
   private placeNow(): string | undefined {
     const audible = this.playback.audibleAt(performance.now());
     if (!audible) return undefined;
@@ -75,6 +95,12 @@ export class MixDesk extends Controller {
     const ticks = Math.max(0, audible.ticks);
     return formatPosition((span.startTicks + wrap(ticks, span.lengthTicks)) as Ticks, this.beat.meter);
   }
+}
+
+/** What of a mix is changed. */
+export function mixWord(change: Partial<Mix>): string {
+  if ("roomDb" in change) return "Room";
+  return "pan" in change ? "Place" : "Level";
 }
 
 /** So much softer it is clean, with half a decibel to spare. @returns whole decibels */

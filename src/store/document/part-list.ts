@@ -7,6 +7,7 @@ import type { Scale } from "@/core/beat/scale";
 import { CoreError } from "@/core/core-error";
 import type { VoiceId } from "@/core/instruments";
 import type { BeatDocument } from "./beat-document";
+import { mixWord } from "./mix-desk";
 import { Controller, type WorkspaceStore } from "../workspace/controller";
 import type { PatternRun } from "../engine/pattern-run";
 
@@ -83,7 +84,7 @@ export class PartList extends Controller {
   }
 
   setMix(partId: number, change: Partial<Mix>, gesture?: string): void {
-    const label = `${"pan" in change ? "Place" : "Level"} of ${findPart(this.beat, partId).name}`;
+    const label = `${mixWord(change)} of ${findPart(this.beat, partId).name}`;
     this.deps.document.edit(setPartMix(this.beat, partId, change), label, gesture);
   }
 

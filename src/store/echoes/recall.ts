@@ -1,7 +1,4 @@
-import type { GridAdvice } from "@/core/analysis/grid-advice";
-import { advisePattern } from "@/core/analysis/pattern-advice";
 import { hitCount } from "@/core/beat/beat";
-import { findPattern } from "@/core/beat/edit";
 import { CoreError } from "@/core/core-error";
 import { bringBack, type RecallOptions } from "@/core/recover/bring-back";
 import { LAP_FOLDS } from "@/core/recover/bring-back-along";
@@ -121,13 +118,16 @@ export class Recall extends EchoController {
     await this.takeNewest().finally(() => (this.taking = false));
   }
 
-  /** Which grid the open echo would be on, if it came back as is chosen now. */
-  advice(): GridAdvice | undefined {
-    const made = this.make();
-    if (!made) return undefined;
-    const { beat, place } = made;
-    const passId = findPattern(beat, place).passes.at(-1)!.id;
-    return advisePattern(beat, place, { kind: "pass", passId }, beat.inputQuantize.grid);
+  /** The beat as it would be if the open echo came back as is chosen now. */
+  make(): BroughtBack | undefined {
+    const { openEcho, place } = this.state;
+    const options = openEcho && this.recallOf(openEcho);
+    return (
+      options &&
+      this.attempt(() =>
+        bringBack(this.beat, place, chosenHits(openEcho), options, chosenHits({ ...openEcho, echo: openEcho.whole })),
+      )
+    );
   }
 
   /** The open echo as a Standard MIDI File. */
@@ -158,17 +158,6 @@ export class Recall extends EchoController {
     if (isAlong(open.echo, this.beat)) return { kind: "along", ...along, tempo, quantized };
     const reading = readings?.[chosen];
     return reading && { kind: "free", reading, tempo, straighten: straightens(open, reading), quantized };
-  }
-
-  private make(): BroughtBack | undefined {
-    const { openEcho, place } = this.state;
-    const options = openEcho && this.recallOf(openEcho);
-    return (
-      options &&
-      this.attempt(() =>
-        bringBack(this.beat, place, chosenHits(openEcho), options, chosenHits({ ...openEcho, echo: openEcho.whole })),
-      )
-    );
   }
 
   private take({ beat, place }: BroughtBack): void {

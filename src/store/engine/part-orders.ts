@@ -3,6 +3,8 @@ import { followersOf } from "@/core/beat/also-plays";
 import { partMix, sameMix } from "@/core/playback/part-mix";
 import { partLanes } from "@/core/playback/part-sounds";
 import { sameItems } from "@/core/remember";
+import { playableLanes } from "@/core/playback/playable-lanes";
+import type { LaneSounds, SoundId } from "@/core/sound/sound";
 import type { LaneMix } from "@/core/sound/track";
 import type { ToEngine } from "@/engine/protocol";
 
@@ -10,25 +12,39 @@ import type { ToEngine } from "@/engine/protocol";
 export class PartOrders {
   /** By part, what the lanes that it was told are made of. */
   private readonly lanes = new Map<number, readonly unknown[]>();
+  /** By part, the same as they were sent; and parts of which some sounds are not there yet. */
+  private readonly sent = new Map<number, LaneSounds>();
+  private readonly waiting = new Set<number>();
   /** By part, how its lanes are heard; all parts that it knows. */
   private readonly mixes = new Map<number, LaneMix>();
 
-  constructor(private readonly send: (order: ToEngine) => void) {}
+  /** @param has whether a sound can be played by now */
+  constructor(
+    private readonly send: (order: ToEngine) => void,
+    private readonly has: (id: SoundId) => boolean,
+  ) {}
 
   /** Another audio thread knows nothing. */
   forgetAll(): void {
     this.lanes.clear();
+    this.sent.clear();
+    this.waiting.clear();
     this.mixes.clear();
   }
 
-  /** What the lanes of parts strike. */
-  tellLanes(beat: Beat): void {
+  /** What the lanes of parts strike. A lane whose new sounds are not there yet keeps the ones before, so that no hit is lost. */
+  tellLanes(beat: Beat, soundsCame = false): void {
     for (const part of beat.parts) {
       const made = [...followersOf(beat, part), part].flatMap(soundsMadeOf);
       const before = this.lanes.get(part.id);
-      if (before && sameItems(before, made)) continue;
+      if (before && sameItems(before, made) && !(soundsCame && this.waiting.has(part.id))) continue;
       this.lanes.set(part.id, made);
-      this.send({ type: "lanes", partId: part.id, lanes: partLanes(beat, part) });
+      const wanted = partLanes(beat, part);
+      const { lanes, complete } = playableLanes(wanted.lanes, this.sent.get(part.id), this.has);
+      if (complete) this.waiting.delete(part.id);
+      else this.waiting.add(part.id);
+      this.sent.set(part.id, lanes);
+      this.send({ type: "lanes", partId: part.id, lanes: { ...wanted, lanes } });
     }
   }
 
@@ -55,6 +71,8 @@ export class PartOrders {
       if (parts.some(({ id }) => id === partId)) continue;
       this.send({ type: "remove", partId });
       this.lanes.delete(partId);
+      this.sent.delete(partId);
+      this.waiting.delete(partId);
       this.mixes.delete(partId);
       gone(partId);
     }

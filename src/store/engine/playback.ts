@@ -5,6 +5,7 @@ import { compileEvents } from "@/core/playback/compile-events";
 import type { StrokeRun } from "@/core/record/placed-stroke";
 import { cachedHeard } from "@/core/timing/heard";
 import { emptyTable, type EventTable } from "@/core/sound/event-table";
+import type { SoundId, Sounds } from "@/core/sound/sound";
 import type { SwitchMoment } from "@/core/sound/track";
 import type { LoopSpan } from "@/core/time/loop-span";
 import type { Meter } from "@/core/time/meter";
@@ -68,7 +69,11 @@ export class Playback extends Controller {
   private unqueuedRun: number | undefined;
   private readonly sent = new SentTables();
   private readonly due = new DueTables(() => this.sendTable());
-  private readonly orders = new PartOrders((order) => this.send(order));
+  private readonly soundsThere = new Set<SoundId>();
+  private readonly orders = new PartOrders(
+    (order) => this.send(order),
+    (id) => this.soundsThere.has(id),
+  );
   private leading: number | undefined;
   private readonly sentSpans = new Map<number, LoopSpan>();
 
@@ -97,7 +102,21 @@ export class Playback extends Controller {
     this.sentSpans.clear();
     this.sent.clear();
     this.orders.forgetAll();
+    this.soundsThere.clear();
     this.leading = undefined;
+  }
+
+  /** Sounds that are there from here on. */
+  addSounds(sounds: Sounds): void {
+    this.send({ type: "sounds", sounds });
+    for (const id of Object.keys(sounds)) this.soundsThere.add(id);
+    if (this.engine && this.leading !== undefined) this.orders.tellLanes(this.beat, true);
+  }
+
+  /** Sounds that are needed no more; no lane strikes them by now. */
+  dropSounds(ids: readonly SoundId[]): void {
+    for (const id of ids) this.soundsThere.delete(id);
+    this.send({ type: "drop-sounds", ids });
   }
 
   /** Does something once it is known what was audible when: at once, but for the moments after the sound stood still. */
@@ -265,8 +284,11 @@ export class Playback extends Controller {
    */
   changed(patient = false): void {
     if (this.clickRun !== undefined) return;
-    // A fader does not wait for tables.
-    if (!patient) this.orders.tellKnownMixes(this.beat, (partId) => isRecorded(this.state, partId));
+    // Neither a fader nor another sound waits for tables.
+    if (!patient && this.leading !== undefined) {
+      this.orders.tellLanes(this.beat);
+      this.orders.tellKnownMixes(this.beat, (partId) => isRecorded(this.state, partId));
+    }
     this.due.ask(patient ? this.patienceMs : 0);
   }
 

@@ -1,7 +1,7 @@
 import { addTonalPart } from "@/core/beat/part-edit";
 import { newBeat } from "@/core/beat/new-beat";
 import { soundsAtHand } from "@/core/playback/part-sounds";
-import { findSound, type Sound, type SoundId } from "@/core/sound/sound";
+import { findSounds, type Sound, type SoundId } from "@/core/sound/sound";
 import { soundsOf } from "@/core/sound/sound-sets";
 import { StruckSounds } from "@/core/sound/struck-sounds";
 import { newRepository, openWorkspace } from "../../../tests/support/open-workspace";
@@ -37,7 +37,7 @@ test("what is struck and what lies on the keys is made first, the rest at leisur
   const wanted = soundsAtHand(beat);
   expect(asked[0]!.ids.toSorted()).toEqual(wanted.toSorted());
   expect(asked[0]!.ids[0]).toBe("deckhouse/kick");
-  expect(said[0]).toBe(`Making the kit and Keel… 0 of ${wanted.length} sounds are ready`);
+  expect(said[0]).toBe(`Making Deckhouse and Keel… 0 of ${wanted.length} sounds are ready`);
   expect(workspace.state.soundProgress).toBeUndefined();
   await new Promise(setImmediate);
   expect(workspace.state.soundsAwaited).toEqual([]);
@@ -66,7 +66,7 @@ test("what fails is said and tried again with the next change; sounds for an out
   await expect(workspace.sounds.attach(48_000)).rejects.toThrow("no workers");
   expect(workspace.state.soundProgress).toBeUndefined();
   expect(workspace.state.soundsAwaited).toEqual([]);
-  expect(workspace.state.notice).toContain("sounds of the kit and Keel could not be made");
+  expect(workspace.state.notice).toContain("sounds of Deckhouse and Keel could not be made");
   fails = false;
   workspace.sounds.follow();
   await workspace.sounds.attach(48_000);
@@ -78,25 +78,25 @@ test("what fails is said and tried again with the next change; sounds for an out
 });
 
 test("a lane is looked up once, and again when there are other sounds or other lanes", () => {
-  const struck = new StruckSounds();
-  const lanes = [60, 61].map((note) => ({ soundId: `keel/${note}`, rate: 1 }));
-  expect(struck.of(1, 0)).toBeNull();
+  const struck = new StruckSounds(48_000);
+  const lanes = [60, 61].map((note) => [{ soundId: `keel/${note}`, rate: 1 }]);
+  expect(struck.of(1, 0)).toEqual([]);
   struck.setLanes(1, { lanes, pitched: true });
   struck.add({ "keel/61": sound() });
-  const near = struck.of(1, 0)!;
-  expect(near.rate).toBeLessThan(1);
+  const near = struck.of(1, 0);
+  expect(near[0]!.rate).toBeLessThan(1);
   expect(struck.of(1, 0)).toBe(near);
   struck.add({ "keel/60": sound() });
-  expect(struck.of(1, 0)!.rate).toBe(1);
+  expect(struck.of(1, 0)[0]!.rate).toBe(1);
   struck.setLanes(1, undefined);
-  expect(struck.of(1, 0)).toBeNull();
+  expect(struck.of(1, 0)).toEqual([]);
 });
 
 test("a note whose sound is not there yet is played on the nearest that is; a drum is not", () => {
-  const lanes = [60, 61, 62].map((note) => ({ soundId: `keel/${note}`, rate: 1 }));
+  const lanes = [60, 61, 62].map((note) => [{ soundId: `keel/${note}`, rate: 1 }]);
   const there = new Map([["keel/62", sound()]]);
-  expect(findSound({ lanes, pitched: true }, 0, there)!.rate).toBeCloseTo(2 ** (-2 / 12), 9);
-  expect(findSound({ lanes, pitched: true }, 2, there)!.rate).toBe(1);
-  expect(findSound({ lanes }, 0, there)).toBeUndefined();
-  expect(findSound({ lanes, pitched: true }, 0, new Map())).toBeUndefined();
+  expect(findSounds({ lanes, pitched: true }, 0, there, 48_000)[0]!.rate).toBeCloseTo(2 ** (-2 / 12), 9);
+  expect(findSounds({ lanes, pitched: true }, 2, there, 48_000)[0]!.rate).toBe(1);
+  expect(findSounds({ lanes }, 0, there, 48_000)).toEqual([]);
+  expect(findSounds({ lanes, pitched: true }, 0, new Map(), 48_000)).toEqual([]);
 });

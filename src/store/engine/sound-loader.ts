@@ -1,6 +1,14 @@
-import { soundsAtHand, soundSetOf } from "@/core/playback/part-sounds";
+import { derivedSounds, soundsAtHand, soundSetsOf } from "@/core/playback/part-sounds";
 import type { Sound, SoundBank, SoundId, Sounds } from "@/core/sound/sound";
-import { SOUND_REVISION, soundSetName, soundsOf, type SoundSetId } from "@/core/sound/sound-sets";
+import {
+  isDerived,
+  readOwnSoundId,
+  SOUND_REVISION,
+  soundSetName,
+  soundsOf,
+  untuned,
+  type SoundSetId,
+} from "@/core/sound/sound-sets";
 import { Controller, type WorkspaceStore } from "../workspace/controller";
 import type { Repository } from "../persistence/repository";
 import type { Playback } from "./playback";
@@ -10,7 +18,7 @@ import type { SoundProgress } from "../workspace/workspace-state";
 const KEEP_AFTER_MS = 5000;
 
 export interface SoundLoaderDeps {
-  readonly playback: Pick<Playback, "send">;
+  readonly playback: Pick<Playback, "addSounds" | "dropSounds">;
   readonly repository: Pick<Repository, "readSounds" | "writeSounds">;
   /** Makes sounds, and tells of each as soon as it can be played. @param workers how many work at them at the most */
   readonly render: (
@@ -19,9 +27,11 @@ export interface SoundLoaderDeps {
     made: (id: SoundId, sound: Sound) => void,
     workers?: number,
   ) => Promise<void>;
+  /** Makes one of others, or of a sample. @throws where a sample is missing */
+  readonly derive: (id: SoundId, bank: SoundBank) => Promise<Sound>;
 }
 
-/** @example makingText({ sets: ["deckhouse"], made: 3, of: 16 }) // "Making the kit… 3 of 16 sounds are ready" */
+/** @example makingText({ sets: ["deckhouse"], made: 3, of: 16 }) // "Making Deckhouse… 3 of 16 sounds are ready" */
 export function makingText({ sets, made, of }: SoundProgress): string {
   return `Making ${setNames(sets)}… ${made} of ${of} sounds are ready`;
 }
@@ -39,6 +49,9 @@ export class SoundLoader extends Controller {
   private sounds: Record<SoundId, Sound> = {};
   private sampleRate: number | undefined;
   private readonly asked = new Set<SoundSetId>();
+  /** What could not be made of others, and why nobody tries again. */
+  private readonly impossible = new Set<SoundId>();
+  private deriving = false;
   private work = Promise.resolve();
   private leisure = Promise.resolve();
 
@@ -61,20 +74,34 @@ export class SoundLoader extends Controller {
       this.asked.clear();
     }
     this.sampleRate = sampleRate;
-    this.deps.playback.send({ type: "sounds", sounds: { ...this.sounds } });
-    await (this.loadNews() ?? this.work);
+    this.impossible.clear();
+    this.deps.playback.addSounds({ ...this.sounds });
+    await (this.loadNews(this.setsStruck()) ?? this.work);
+    void this.deriveNews();
   }
 
   /** The beat may have parts that strike other sounds. */
   follow(): void {
-    void this.loadNews();
+    void this.loadNews(this.setsStruck());
+    void this.deriveNews();
+  }
+
+  /** Somebody may want to hear these next. */
+  prepare(sets: readonly SoundSetId[]): void {
+    void this.loadNews(sets);
+  }
+
+  /** A sample that was missing is there: what is cut out of it is made. */
+  samplesCame(): void {
+    this.impossible.clear();
+    void this.deriveNews();
   }
 
   /** One after the other; what fails is asked for again with the next change. @returns undefined where all is there or under way */
-  private loadNews(): Promise<void> | undefined {
+  private loadNews(sets: readonly SoundSetId[]): Promise<void> | undefined {
     const { sampleRate } = this;
     if (sampleRate === undefined) return undefined;
-    const news = [...new Set(this.beat.parts.map(soundSetOf))].filter((set) => !this.asked.has(set));
+    const news = sets.filter((set) => !this.asked.has(set));
     if (news.length === 0) return undefined;
     news.forEach((set) => this.asked.add(set));
     this.set({ soundsAwaited: [...this.state.soundsAwaited, ...news] });
@@ -83,9 +110,55 @@ export class SoundLoader extends Controller {
     return loading;
   }
 
+  private setsStruck(): readonly SoundSetId[] {
+    return [...new Set(this.beat.parts.flatMap(soundSetsOf))];
+  }
+
   /** What can be had of them is there. */
   private arrived(sets: readonly SoundSetId[]): void {
     this.set({ soundsAwaited: this.state.soundsAwaited.filter((set) => !sets.includes(set)) });
+    void this.deriveNews();
+  }
+
+  /** One after the other, as long as the beat strikes something that is missing; what it strikes no more goes. */
+  private async deriveNews(): Promise<void> {
+    if (this.deriving) return;
+    this.deriving = true;
+    for (let id = this.missing(); id !== undefined; id = this.missing()) {
+      const { bank, sampleRate } = this;
+      try {
+        const sound = await this.deps.derive(id, bank!);
+        this.add({ [id]: sound }, sampleRate!);
+      } catch {
+        this.impossible.add(id);
+        this.set({
+          notice: "A sound of this beat could not be made and stays silent: its sample is not in this browser.",
+        });
+      }
+    }
+    this.deriving = false;
+    this.dropUnused();
+  }
+
+  /** The next sound that is to be made of others that are there. */
+  private missing(): SoundId | undefined {
+    if (this.sampleRate === undefined) return undefined;
+    return this.derivedStruck().find((id) => {
+      const { base } = untuned(id);
+      return !this.sounds[id] && !this.impossible.has(id) && (readOwnSoundId(id) !== undefined || this.sounds[base]);
+    });
+  }
+
+  private derivedStruck(): readonly SoundId[] {
+    return this.beat.parts.flatMap(derivedSounds);
+  }
+
+  private dropUnused(): void {
+    const struck = new Set(this.derivedStruck());
+    const unused = Object.keys(this.sounds).filter((id) => isDerived(id) && !struck.has(id));
+    if (unused.length === 0) return;
+    for (const id of unused) delete this.sounds[id];
+    this.deps.playback.dropSounds(unused);
   }
 
   private failed(sets: readonly SoundSetId[]): void {
@@ -103,7 +176,12 @@ export class SoundLoader extends Controller {
     }
     if (missing.length === 0) return;
     const ids = missing.flatMap(soundsOf);
-    const wanted = new Set(soundsAtHand(this.beat));
+    // What somebody may want to hear next is wanted as well.
+    const struck = this.setsStruck();
+    const wanted = new Set([
+      ...soundsAtHand(this.beat),
+      ...sets.filter((set) => !struck.includes(set)).flatMap(soundsOf),
+    ]);
     const first = ids.filter((id) => wanted.has(id));
     this.set({ soundProgress: { sets: missing, made: 0, of: first.length } });
     await this.deps.render(first, sampleRate, (id, sound) => this.made(missing, { [id]: sound }, sampleRate));
@@ -125,7 +203,7 @@ export class SoundLoader extends Controller {
   private add(sounds: Sounds, sampleRate: number): void {
     if (sampleRate !== this.sampleRate) return;
     Object.assign(this.sounds, sounds);
-    this.deps.playback.send({ type: "sounds", sounds });
+    this.deps.playback.addSounds(sounds);
   }
 
   private async keep(sets: readonly SoundSetId[], sampleRate: number): Promise<void> {

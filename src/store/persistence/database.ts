@@ -1,6 +1,7 @@
 import Dexie, { type EntityTable, type Table } from "dexie";
 import type { Beat } from "@/core/beat/beat";
 import type { Groove } from "@/core/beat/feel";
+import type { OwnKit } from "@/core/beat/own-kit";
 import type { KeptPass } from "@/core/beat/kept-pass";
 import { upgradeBeat, upgradeKeptPass, type Beat1, type KeptPass1 } from "@/core/formats/beat-1";
 import type { Sounds } from "@/core/sound/sound";
@@ -61,6 +62,15 @@ export interface SoundRecord {
   readonly sounds: Sounds;
 }
 
+/** A sample of the player's own. */
+export interface SampleRecord {
+  /** The digest of its WAV file. */
+  readonly id: string;
+  readonly wav: Uint8Array<ArrayBuffer>;
+  /** Milliseconds since 1970. */
+  readonly addedAt: number;
+}
+
 export interface SettingsRecord {
   readonly key: "settings";
   readonly settings: Settings;
@@ -105,6 +115,8 @@ export class EchoPocketDatabase extends Dexie {
   readonly echoMarks!: Table<EchoMarkRecord, [number, string]>;
   readonly steps!: Table<StepRecord, [string, number]>;
   readonly keptStates!: EntityTable<KeptStateRecord, "id">;
+  readonly samples!: EntityTable<SampleRecord, "id">;
+  readonly ownKits!: EntityTable<OwnKit, "name">;
 
   constructor(name = "echo-pocket") {
     super(name);
@@ -151,6 +163,7 @@ export class EchoPocketDatabase extends Dexie {
     // Kits were kept whole; what was rendered can be rendered again.
     this.version(8).stores({ kits: null, sounds: "key" });
     this.version(9).stores({ steps: "[beatId+number]", keptStates: "++id, beatId" });
+    this.version(10).stores({ samples: "id", ownKits: "name" });
   }
 }
 

@@ -1,3 +1,4 @@
+import type { OwnKit } from "@/core/beat/own-kit";
 import type { Groove } from "@/core/beat/feel";
 import type { Sounds } from "@/core/sound/sound";
 import { newProfile, type DeviceProfile } from "@/inputs/device-profile";
@@ -8,6 +9,7 @@ import type { BeatList, LoadedBeat } from "./kept-beat";
 import { EchoPocketDatabase, type DamagedRecord } from "./database";
 import { Editors } from "./editors";
 import { chunkOf, LookbackTable } from "./lookback-table";
+import { SampleTable } from "./sample-table";
 import { StateTable } from "./state-table";
 import { StoreAccess, USUAL_LIMITS, type AccessLimits, type MemoryReason } from "./store-access";
 import { TabChannel } from "./tab-channel";
@@ -47,6 +49,8 @@ export class Repository {
   readonly editors: Editors;
   /** States of beats that were kept under a name. */
   readonly states: StateTable;
+  /** Samples of the player's own. */
+  readonly samples: SampleTable;
   private readonly access: StoreAccess;
   private readonly database: EchoPocketDatabase;
   private readonly channel: TabChannel;
@@ -62,6 +66,7 @@ export class Repository {
     this.beats = new BeatTable({ access: this.access, now, storage, newId });
     this.lookback = new LookbackTable(this.access, now, storage);
     this.states = new StateTable(this.access, now);
+    this.samples = new SampleTable(this.access, now);
     this.channel = new TabChannel(openChannel);
     this.editors = new Editors({ beats: this.beats, locks, channel: this.channel, newId });
   }
@@ -160,6 +165,20 @@ export class Repository {
     await this.access.attempt(() => this.database.grooves.delete(name), undefined);
   }
 
+  /** The player's own kits, by name. */
+  async readKits(): Promise<readonly OwnKit[]> {
+    return this.access.attempt(() => this.database.ownKits.toArray(), []);
+  }
+
+  /** @returns false where the store does not take it */
+  async writeKit(kit: OwnKit): Promise<boolean> {
+    return this.access.attempt(async () => (await this.database.ownKits.put(kit)) !== "", false);
+  }
+
+  async removeKit(name: string): Promise<void> {
+    await this.access.attempt(() => this.database.ownKits.delete(name), undefined);
+  }
+
   /** Lets go of what a page has open. */
   close(): void {
     this.access.close();
@@ -173,18 +192,19 @@ export class Repository {
 
   private async seedOnce(): Promise<void> {
     const changedAt = this.now();
-    const { beats, marks, lookback } = this.database;
+    const { beats, marks, lookback, samples } = this.database;
     // Wanted once in a browser's life.
-    const { demoBeats, demoEchoes } = await import("@/core/demo/demo");
+    const { demoBeats, demoEchoes, demoSamples } = await import("@/core/demo/demo");
     // The first of the list stays the first on the shelf.
     const records = demoBeats().map((beat, index) => ({ id: beat.id, changedAt: changedAt - index, beat }));
     const seeded = await this.access.attempt(
       () =>
-        this.database.transaction("rw", beats, marks, lookback, async () => {
+        this.database.transaction("rw", [beats, marks, lookback, samples], async () => {
           if (await marks.get(SEEDED)) return true;
           // One that came back from a backup is the player's.
           const known = new Set(await beats.toCollection().primaryKeys());
           await beats.bulkAdd(records.filter(({ id }) => !known.has(id)));
+          await samples.bulkPut(Object.entries(demoSamples()).map(([id, wav]) => ({ id, wav, addedAt: changedAt })));
           await lookback.add(chunkOf(demoEchoes(changedAt)));
           await marks.put({ key: SEEDED });
           return true;

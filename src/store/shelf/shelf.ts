@@ -1,8 +1,9 @@
 import { createStore, type StoreApi } from "zustand/vanilla";
 import type { Beat } from "@/core/beat/beat";
 import { newBeat } from "@/core/beat/new-beat";
+import { samplesIn } from "@/core/beat/pad-samples";
 import { CoreError } from "@/core/core-error";
-import { MAX_BEAT_FILE_BYTES, MAX_FILE_BYTES } from "@/core/limits";
+import { MAX_BEAT_FILE_BYTES, MAX_FILE_BYTES, MAX_SAMPLE_BYTES } from "@/core/limits";
 import { newId } from "./new-id";
 import type { DamagedBeat } from "../persistence/kept-beat";
 import type { BeatRecord, DamagedRecord } from "../persistence/database";
@@ -46,7 +47,7 @@ export class Shelf {
 
   /** Lists the beats and goes on listing them when the browser's store comes and goes. @returns the undo */
   open(): () => void {
-    void this.refresh();
+    void this.refresh().then(() => this.repository.samples.clearUnused());
     return this.repository.onMemoryReason(() => void this.refresh());
   }
 
@@ -140,7 +141,7 @@ export class Shelf {
 
   private async readFile(file: File): Promise<{ beat: Beat; leftOut: readonly string[] }> {
     const isMidi = /\.midi?$/i.test(file.name) || (await startOf(file)) === "MThd";
-    const most = isMidi ? MAX_FILE_BYTES : MAX_BEAT_FILE_BYTES;
+    const most = isMidi ? MAX_FILE_BYTES : MAX_BEAT_FILE_BYTES + MAX_SAMPLE_BYTES;
     if (file.size > most)
       throw new CoreError("too-large", `This file is larger than ${most / 2 ** 20} MB, the most that is read.`);
     const bytes = new Uint8Array(await file.arrayBuffer());
@@ -148,8 +149,20 @@ export class Shelf {
       const { midiToBeat } = await import("@/core/formats/midi-to-beat");
       return midiToBeat(bytes, this.nextId(), file.name.replace(/\.midi?$/i, "").slice(0, 120) || "From MIDI");
     }
-    const { readBeatFile } = await import("@/core/formats/beat-file");
-    return { beat: readBeatFile(new TextDecoder().decode(bytes)), leftOut: [] };
+    const { readBeatArchive } = await import("@/core/formats/beat-archive");
+    const { beat, samples } = readBeatArchive(bytes);
+    if (!(await this.repository.samples.put(samples)))
+      throw new CoreError("too-large", "The browser’s store has no room for its samples.");
+    return { beat, leftOut: await this.missingSamples(beat) };
+  }
+
+  /** What a beat strikes, and nobody has. */
+  private async missingSamples(beat: Beat): Promise<readonly string[]> {
+    const wanted = samplesIn(beat);
+    if (wanted.length === 0) return [];
+    const there = await this.repository.samples.files(wanted);
+    const missing = wanted.filter((id) => !there[id]).length;
+    return missing === 0 ? [] : [`${missing} of its ${wanted.length} samples, whose pads are silent`];
   }
 
   private async add(beat: Beat): Promise<string> {

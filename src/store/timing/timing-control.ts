@@ -1,4 +1,3 @@
-import { advisePattern } from "@/core/analysis/pattern-advice";
 import type { QuantizeSettings } from "@/core/beat/beat";
 import { findPattern, setFeel, setInputQuantize } from "@/core/beat/edit";
 import type { Feel, Groove, GrooveGrid } from "@/core/beat/feel";
@@ -84,7 +83,8 @@ export class TimingControl extends Controller {
   }
 
   /** Takes the grid that the playing fits. */
-  takeAdvice(): void {
+  async takeAdvice(): Promise<void> {
+    const { advisePattern } = await import("@/core/analysis/pattern-advice");
     const advice = advisePattern(this.beat, this.state.place, this.editScope, this.settings.grid);
     if (!advice) return this.set({ notice: "No grid can be told from these hits." });
     this.setQuantize({ grid: advice.grid, mix: [] });

@@ -38,7 +38,9 @@ export async function openWorkspace(beatId: string, repository: Repository): Pro
   }
   // Nobody waits for them to see the page.
   const recovery = once(async () => new (await import("@/workers/recover-client")).RecoverClient());
-  const rendering = once(async () => new (await import("@/workers/render-client")).RenderClient());
+  const rendering = once(
+    async () => new (await import("@/workers/render-client")).RenderClient((ids) => repository.samples.read(ids)),
+  );
   const workspace = new Workspace({
     beat: loaded.beat,
     history: loaded.history,
@@ -49,6 +51,7 @@ export async function openWorkspace(beatId: string, repository: Repository): Pro
     repository,
     findReadings: async (...asked) => (await recovery.get()).findReadings(...asked),
     render: async (...asked) => (await import("@/workers/render-client")).renderTogether(...asked),
+    derive: async (...asked) => (await rendering.get()).makeSound(...asked),
   });
   seat.attach(workspace.document);
   // The beat was let go of while it was read.

@@ -1,4 +1,5 @@
 import type { Beat, PatternRef } from "@/core/beat/beat";
+import type { OwnKit } from "@/core/beat/own-kit";
 import { wholeSpan } from "@/core/beat/beat";
 import type { Groove } from "@/core/beat/feel";
 import { findPart, findPattern, type NewHit } from "@/core/beat/edit";
@@ -111,7 +112,7 @@ export interface MidiState {
 }
 
 /** What takes the middle of the screen; the loop runs on behind it. */
-export const VIEWS = ["lanes", "hits", "mix", "report", "inputs"] as const;
+export const VIEWS = ["lanes", "hits", "mix", "sounds", "report", "inputs"] as const;
 export type View = (typeof VIEWS)[number];
 
 /** What is under the lanes: how early and late lines were played, how hard hits are, or what varies the pattern. */
@@ -210,6 +211,11 @@ export interface WorkspaceState {
   readonly keptStates: readonly KeptState[];
   /** The name of the one that was deleted last, as long as it can be brought back. */
   readonly removedState: string | undefined;
+  /** The player's own kits, once somebody has looked, and the one that was deleted last. */
+  readonly ownKits: readonly OwnKit[];
+  readonly removedKit: OwnKit | undefined;
+  /** What the samples of the beat take. */
+  readonly sampleBytes: number;
   /** Passes that an earlier page did not live to keep, until the player has decided about them. */
   readonly lostPasses: readonly KeptPass[];
   /** What was just done or refused, for the status line, and how often something was said: the same may be said twice. */

@@ -58,6 +58,7 @@ export interface WorkspaceDeps {
   readonly repository: Repository;
   readonly findReadings: FindReadings;
   readonly render: SoundLoaderDeps["render"];
+  readonly derive: SoundLoaderDeps["derive"];
 }
 
 /**
@@ -99,7 +100,8 @@ export class Workspace extends Controller implements PadListener, CommandListene
     this.document = new BeatDocument(store, repository, editor);
     this.playback = new Playback(store);
     this.mix = new MixDesk(store, this.playback, this.document);
-    this.sounds = new SoundLoader(store, { playback: this.playback, repository, render: deps.render });
+    const { render, derive } = deps;
+    this.sounds = new SoundLoader(store, { playback: this.playback, repository, render, derive });
     this.transport = new TransportControl(store, this.playback, this.document);
     this.eraser = new Eraser(store, this.playback, this.document);
     this.repeat = new NoteRepeat(store, this.playback);
@@ -440,6 +442,9 @@ function startState(deps: WorkspaceDeps): WorkspaceState {
     settings,
     keptStates: [],
     removedState: undefined,
+    ownKits: [],
+    removedKit: undefined,
+    sampleBytes: 0,
     lostPasses: lost,
     notice: "",
     noticeCount: 0,

@@ -1,6 +1,10 @@
 "use client";
 
 import { useMemo } from "react";
+import type { GridAdvice } from "@/core/analysis/grid-advice";
+import { advisePattern } from "@/core/analysis/pattern-advice";
+import { findPattern } from "@/core/beat/edit";
+import type { BroughtBack } from "@/core/recover/echo-pass";
 import { Download } from "../common/generated/icons/download";
 import { Play } from "../common/generated/icons/play";
 import { Stop } from "../common/generated/icons/stop";
@@ -101,7 +105,7 @@ function PartChoice({ open: { whole, partId } }: { readonly open: OpenEcho }) {
 function CorrectChoice({ open }: { readonly open: OpenEcho }) {
   const { recall } = useWorkspace();
   const { grid } = useBeat().inputQuantize;
-  const advice = useMemo(() => (open ? recall.advice() : undefined), [recall, open]);
+  const advice = useMemo(() => (open ? adviceOf(recall.make()) : undefined), [recall, open]);
   return (
     <div>
       <label className={styles.check}>
@@ -144,4 +148,12 @@ function JoinButtons({ open, mayJoin }: { readonly open: OpenEcho; readonly mayJ
       )}
     </div>
   );
+}
+
+/** Which grid the open echo would be on, if it came back as is chosen now. */
+function adviceOf(made: BroughtBack | undefined): GridAdvice | undefined {
+  if (!made) return undefined;
+  const { beat, place } = made;
+  const passId = findPattern(beat, place).passes.at(-1)!.id;
+  return advisePattern(beat, place, { kind: "pass", passId }, beat.inputQuantize.grid);
 }

@@ -22,11 +22,20 @@ export interface MixRowProps {
   onMix(change: Partial<Mix>, gesture: string): void;
   onMute(): void;
   onSolo(): void;
+  /** Of a pad, how its sounds go. */
+  readonly sound?: PadSoundFields;
+}
+
+interface PadSoundFields {
+  readonly tuneSemitones: number | undefined;
+  readonly decaySeconds: number | undefined;
+  onTune(semitones: number, gesture: string): void;
+  onDecay(seconds: number, gesture: string): void;
 }
 
 /** A pad or a part: how loud it is, and is to be, where it stands, and whether it is heard. */
 export function MixRow(props: MixRowProps) {
-  const { name, icon, mix, muted, soloed, disabled, peakOf, heldPeak, onMix, onMute, onSolo } = props;
+  const { name, icon, mix, muted, soloed, disabled, peakOf, heldPeak, onMix, onMute, onSolo, sound } = props;
   const level = {
     value: mix.levelDb,
     min: MIN_LEVEL_DB,
@@ -49,21 +58,66 @@ export function MixRow(props: MixRowProps) {
         <LevelBar peakOf={peakOf} className={styles.meter} />
       </span>
       <HeldPeak name={name} peakOf={heldPeak} />
-      <span className={styles.pan}>
-        <Slider
-          label={`Place of ${name}`}
-          value={Math.round(mix.pan * 100)}
-          min={-100}
-          max={100}
-          step={5}
-          standard={0}
-          text={panText(mix.pan)}
-          disabled={disabled}
-          onChange={(percent, gesture) => onMix({ pan: percent / 100 }, gesture)}
-        />
-        <span className="numerals">{panText(mix.pan)}</span>
-      </span>
+      <Slider
+        className={styles.pan}
+        label={`Place of ${name}`}
+        value={Math.round(mix.pan * 100)}
+        min={-100}
+        max={100}
+        step={5}
+        standard={0}
+        text={panText(mix.pan)}
+        disabled={disabled}
+        onChange={(percent, gesture) => onMix({ pan: percent / 100 }, gesture)}
+      />
+      <Slider
+        className={styles.room}
+        label={`Room of ${name}`}
+        value={mix.roomDb}
+        min={MIN_LEVEL_DB}
+        max={0}
+        step={1}
+        standard={MIN_LEVEL_DB}
+        text={mix.roomDb <= MIN_LEVEL_DB ? "none" : `${mix.roomDb.toFixed(0)} dB`}
+        disabled={disabled}
+        onChange={(roomDb, gesture) => onMix({ roomDb }, gesture)}
+      />
+      {sound && <SoundFields name={name} {...sound} disabled={disabled} />}
     </li>
+  );
+}
+
+function SoundFields(props: PadSoundFields & { readonly name: string; readonly disabled: boolean }) {
+  const { name, disabled, tuneSemitones = 0, decaySeconds = 0, onTune, onDecay } = props;
+  return (
+    <>
+      <NumberField
+        label={`Tune of ${name}`}
+        unit="st"
+        value={tuneSemitones}
+        min={-24}
+        max={24}
+        step={1}
+        decimals={1}
+        standard={0}
+        inline
+        disabled={disabled}
+        onChange={onTune}
+      />
+      <NumberField
+        label={`Decay of ${name}; 0 is its own`}
+        unit="s"
+        value={decaySeconds}
+        min={0}
+        max={10}
+        step={0.05}
+        decimals={2}
+        standard={0}
+        inline
+        disabled={disabled}
+        onChange={onDecay}
+      />
+    </>
   );
 }
 

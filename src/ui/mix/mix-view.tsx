@@ -29,8 +29,9 @@ function PadRows() {
   const pads = padsOf(part).toReversed();
   if (pads.length === 0) return <p className={styles.none}>{part.name} is a voice: it has the level of its part.</p>;
   return (
-    <ul className={styles.rows} aria-label={`Pads of ${part.name}`}>
-      {pads.map(({ id, name, family, mix, muted, soloed }) => (
+    <ul className={`${styles.rows} ${styles.padRows}`} aria-label={`Pads of ${part.name}`}>
+      <Heads sound />
+      {pads.map(({ id, name, family, mix, muted, soloed, tuneSemitones, decaySeconds }) => (
         <MixRow
           key={id}
           {...{ name, mix, muted, soloed }}
@@ -43,9 +44,27 @@ function PadRows() {
           onMix={(change, gesture) => workspace.mix.setPad(id, change, gesture)}
           onMute={() => workspace.setPad(id, { muted: !muted })}
           onSolo={() => workspace.setPad(id, { soloed: !soloed })}
+          sound={{
+            tuneSemitones,
+            decaySeconds,
+            onTune: (semitones, gesture) => workspace.mix.setTune(id, semitones, gesture),
+            onDecay: (seconds, gesture) => workspace.mix.setDecay(id, seconds, gesture),
+          }}
         />
       ))}
     </ul>
+  );
+}
+
+/** What the columns are, for who looks; each control says it by itself. */
+function Heads({ sound = false }: { readonly sound?: boolean }) {
+  const heads = ["", "", "", "Level", "", "Peak", "Place", "Room", ...(sound ? ["Tune", "Decay"] : [])];
+  return (
+    <li className={`${styles.row} ${styles.heads}`} aria-hidden>
+      {heads.map((head, at) => (
+        <span key={at}>{head}</span>
+      ))}
+    </li>
   );
 }
 
@@ -54,7 +73,8 @@ function PartRows() {
   const all = useOfBeat((beat) => beat.parts);
   const readOnly = useWorkspaceState((state) => state.readOnly);
   return (
-    <ul className={styles.rows} aria-label="Parts">
+    <ul className={`${styles.rows} ${styles.partRows}`} aria-label="Parts">
+      <Heads />
       {all.map(({ id, name, kind, mix, muted, soloed }) => (
         <MixRow
           key={id}

@@ -5,7 +5,7 @@ import { CircleFill } from "../common/generated/icons/circle-fill";
 import { Grid3x3GapFill } from "../common/generated/icons/grid-3x3-gap-fill";
 import { MusicNoteBeamed } from "../common/generated/icons/music-note-beamed";
 import type { Part } from "@/core/beat/beat";
-import { soundSetOf } from "@/core/playback/part-sounds";
+import { soundSetsOf } from "@/core/playback/part-sounds";
 import { isRecorded } from "@/store/workspace/workspace-state";
 import { PartMeter } from "./part-meter";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
@@ -24,7 +24,9 @@ export function PartChip({ part, open, alone }: PartChipProps) {
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const { id, kind, name, muted, soloed } = part;
   const recorded = useWorkspaceState((state) => !alone && isRecorded(state, id));
-  const awaited = useWorkspaceState(({ soundsAwaited }) => soundsAwaited.includes(soundSetOf(part)));
+  const awaited = useWorkspaceState(({ soundsAwaited }) =>
+    soundSetsOf(part).some((set) => soundsAwaited.includes(set)),
+  );
   const Kind = kind === "kit" ? Grid3x3GapFill : MusicNoteBeamed;
   const chip = useRef<HTMLSpanElement>(null);
   useEffect(() => {

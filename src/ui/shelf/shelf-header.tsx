@@ -48,7 +48,7 @@ function ImportButton({ onFiles }: { onFiles(files: File[]): void }) {
         type="file"
         className="d-none"
         aria-label="Import beat or MIDI files"
-        accept=".json,.mid,.midi,application/json,audio/midi"
+        accept=".json,.zip,.mid,.midi,application/json,application/zip,audio/midi"
         multiple
         onChange={choose}
       />

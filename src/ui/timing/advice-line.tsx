@@ -7,7 +7,7 @@ import { useAdvice } from "./use-advice";
 import { useScopedQuantize } from "./use-timing";
 
 /** Which grid the playing fits, in a sentence, and the way to follow it. */
-export function AdviceLine() {
+export default function AdviceLine() {
   const workspace = useWorkspace();
   const { words: adviceKey } = useKeyName("advice");
   const readOnly = useWorkspaceState((state) => state.readOnly);

@@ -4,7 +4,6 @@ import dynamic from "next/dynamic";
 import { ChevronDown } from "../common/generated/icons/chevron-down";
 import { ChevronRight } from "../common/generated/icons/chevron-right";
 import panel from "../common/panel.module.scss";
-import { AdviceLine } from "./advice-line";
 import { MonitoringChoice } from "./monitoring-choice";
 import { TimingScopeChoice } from "./timing-scope-choice";
 import styles from "./timing.module.scss";
@@ -13,6 +12,7 @@ import { useTimingSummary } from "./use-timing-summary";
 
 /** Folded until somebody asks for them, and fetched then. */
 const QuantizeFields = dynamic(() => import("./quantize-fields"), { ssr: false });
+const AdviceLine = dynamic(() => import("./advice-line"), { ssr: false });
 const GrooveFields = dynamic(() => import("./groove-fields"), { ssr: false });
 
 /** All that is done to the time of hits: lines, groove, what of it is heard, and the ways back; folded, what is set in a line. */

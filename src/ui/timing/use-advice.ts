@@ -1,7 +1,6 @@
 "use client";
 
-import { useMemo } from "react";
-import { advisePattern } from "@/core/analysis/pattern-advice";
+import { useEffect, useMemo, useState } from "react";
 import type { GridAdvice } from "@/core/analysis/grid-advice";
 import { useSettled } from "../common/use-settled";
 import { useBeat, useWorkspaceState } from "../workspace/use-workspace";
@@ -14,5 +13,15 @@ export function useAdvice(): GridAdvice | undefined {
   const scope = useScope();
   const { grid } = useScopedQuantize();
   const asked = useSettled(useMemo(() => ({ beat, place, scope, grid }), [beat, place, scope, grid]));
-  return useMemo(() => advisePattern(asked.beat, asked.place, asked.scope, asked.grid), [asked]);
+  const [advice, setAdvice] = useState<GridAdvice>();
+  useEffect(() => {
+    let wanted = true;
+    // Nobody waits for it to see the page.
+    void import("@/core/analysis/pattern-advice")
+      .then(({ advisePattern }) => advisePattern(asked.beat, asked.place, asked.scope, asked.grid))
+      .catch(() => undefined)
+      .then((found) => wanted && setAdvice(found));
+    return () => void (wanted = false);
+  }, [asked]);
+  return advice;
 }

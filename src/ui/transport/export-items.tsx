@@ -1,6 +1,7 @@
 "use client";
 
 import Dropdown from "react-bootstrap/Dropdown";
+import { samplesIn } from "@/core/beat/pad-samples";
 import type { MidiTiming } from "@/core/formats/beat-to-midi";
 import type { StemSize } from "@/core/playback/beat-to-stems";
 import type { RenderMode } from "@/core/sound/render";
@@ -32,11 +33,14 @@ interface Export {
 
 function useExports(): readonly Export[] {
   const workspace = useWorkspace();
-  const { renderWav, renderStems } = useOpened();
+  const { renderWav, renderStems, repository } = useOpened();
   const name = () => fileNameOf(workspace.beat.name);
   const beatFile = async () => {
-    const { writeBeatFile } = await import("@/core/formats/beat-file");
-    download(writeBeatFile(workspace.beat), `${name()}.json`, "application/json");
+    const { writeBeatArchive } = await import("@/core/formats/beat-archive");
+    const samples = await repository.samples.files(samplesIn(workspace.beat));
+    const file = writeBeatArchive({ beat: workspace.beat, samples });
+    if (typeof file === "string") download(file, `${name()}.json`, "application/json");
+    else download(file, `${name()}.zip`, "application/zip");
   };
   // All parts, each in the pattern that it plays.
   const places = () => workspace.beat.parts.map(({ id }) => placeOf(workspace.state, id));

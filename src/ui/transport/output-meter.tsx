@@ -1,8 +1,26 @@
 "use client";
 
+import { useRef } from "react";
 import { LevelBar } from "../common/level-bar";
-import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useFrame, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./top-strip.module.scss";
+
+const DRAWN_MS = 200;
+
+/** How loud the music is now; past React, as it changes all the time. */
+function Loudness() {
+  const text = useRef<HTMLSpanElement>(null);
+  const workspace = useWorkspace();
+  const drawnMs = useRef(0);
+  useFrame((nowMs) => {
+    if (nowMs - drawnMs.current < DRAWN_MS || !text.current) return;
+    drawnMs.current = nowMs;
+    const { momentaryLufs } = workspace.state.meter;
+    const words = momentaryLufs > -70 ? `${momentaryLufs.toFixed(0).replace("-", "−")} LUFS ` : "";
+    if (text.current.textContent !== words) text.current.textContent = words;
+  });
+  return <span ref={text} title="Loudness now, without the click (ITU-R BS.1770-4)" />;
+}
 
 /** Peak of both sides, with a warning that stays, once the limiter had to work, until it is looked at in the mix. */
 export function OutputMeter() {
@@ -25,8 +43,9 @@ export function OutputMeter() {
           Too loud
         </button>
       ) : (
-        <span className="numerals" title="Output delay; hits are placed where you heard them">
-          {latencyMs.toFixed(0)} ms
+        <span className={`numerals ${styles.figures}`}>
+          <Loudness />
+          <span title="Output delay; hits are placed where you heard them">{latencyMs.toFixed(0)} ms</span>
         </span>
       )}
     </div>

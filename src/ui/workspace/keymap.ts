@@ -52,10 +52,10 @@ export const KEYMAP: readonly KeyBinding[] = [
   {
     id: "view",
     group: "Lanes",
-    codes: ["Digit9", "Digit0", "BracketLeft", "Minus", "Equal"],
+    codes: ["Digit9", "Digit0", "BracketLeft", "BracketRight", "Minus", "Equal"],
     alt: true,
-    shown: "Alt 9 0 [ - =",
-    says: "lanes, hits, mix, report, inputs",
+    shown: "Alt 9 0 [ ] - =",
+    says: "lanes, hits, mix, sounds, report, inputs",
     run: (workspace, index) => workspace.showView(VIEWS[index]!),
   },
   {
@@ -280,7 +280,7 @@ export const KEYMAP: readonly KeyBinding[] = [
     codes: ["Quote"],
     shift: true,
     says: "take the advised grid",
-    run: ({ timing }) => timing.takeAdvice(),
+    run: ({ timing }) => void timing.takeAdvice(),
   },
   {
     id: "keep",

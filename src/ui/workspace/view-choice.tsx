@@ -10,6 +10,7 @@ const NAMES: Readonly<Record<View, string>> = {
   lanes: "Lanes",
   hits: "Hits",
   mix: "Mix",
+  sounds: "Sounds",
   report: "Report",
   inputs: "Inputs",
 };

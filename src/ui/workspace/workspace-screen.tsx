@@ -25,6 +25,7 @@ const InputsView = dynamic(() => import("../inputs/inputs-view"), { ssr: false }
 const Banners = dynamic(() => import("./banners"), { ssr: false });
 const HitsView = dynamic(() => import("../hits/hits-view"), { ssr: false });
 const MixView = dynamic(() => import("../mix/mix-view"), { ssr: false });
+const SoundsView = dynamic(() => import("../sounds/sounds-view"), { ssr: false });
 const TimingReport = dynamic(() => import("../report/timing-report"), { ssr: false });
 
 /** The one screen on which a beat is made; the inputs and the report take the place of the lanes while they are looked at. */
@@ -48,6 +49,7 @@ export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
       <main className={view === "lanes" ? styles.middle : styles.wide}>
         {view === "hits" && <HitsView />}
         {view === "mix" && <MixView />}
+        {view === "sounds" && <SoundsView />}
         {view === "inputs" && <InputsView />}
         {view === "report" && <TimingReport />}
         {view === "lanes" && (

@@ -1,6 +1,8 @@
 import { readFile } from "node:fs/promises";
+import { strFromU8, unzipSync } from "fflate";
 import { expect, type Locator, type Page } from "@playwright/test";
 import type { Beat } from "@/core/beat/beat";
+import { isArchive } from "@/core/formats/archive";
 import { writeBeatFile } from "@/core/formats/beat-file";
 
 /** Waits until it can sound: the kit is rendered on the first visit, drum by drum. */
@@ -73,7 +75,10 @@ export async function exportAs(page: Page, item: string): Promise<Buffer> {
 }
 
 export async function exportBeat(page: Page): Promise<Beat> {
-  return JSON.parse((await exportAs(page, "Beat file")).toString("utf8")).beat;
+  const file = await exportAs(page, "Beat file");
+  // One with samples is a ZIP file.
+  const text = isArchive(file) ? strFromU8(unzipSync(file)["beat.json"]!) : file.toString("utf8");
+  return JSON.parse(text).beat;
 }
 
 /** All hits of a beat's first pattern with the pass they are in. */

@@ -18,7 +18,8 @@ interface Plate {
   readonly tilt: number;
 }
 
-function plateModes(plate: Plate, metal: Random, stroke: Random): Mode[] {
+/** Partials of a plate. @param metal what it is made of @param stroke how it was struck */
+export function plateModes(plate: Plate, metal: Random, stroke: Random): Mode[] {
   return Array.from({ length: plate.count }, (_, index) => {
     const share = (index + metal()) / plate.count;
     return {
@@ -31,7 +32,7 @@ function plateModes(plate: Plate, metal: Random, stroke: Random): Mode[] {
 }
 
 /** One piece of metal, whoever strikes it: numbers from a fixed small generator, so it keeps its pitch. */
-function metalOf(seed: number): Random {
+export function metalOf(seed: number): Random {
   let state = seed;
   return () => {
     state = (imul(state, 1664525) + 1013904223) >>> 0;

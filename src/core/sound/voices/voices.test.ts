@@ -1,6 +1,7 @@
 import { createHash } from "node:crypto";
 import { VOICE_IDS, VOICES, type VoiceId } from "../../instruments";
-import { Bus, Mixer } from "../mixer";
+import { Bus } from "../bus";
+import { Mixer } from "../mixer";
 import { noteSound, soundsOf } from "../sound-sets";
 import { renderSound } from "../render-sounds";
 import { noteHertz } from "./pitch";

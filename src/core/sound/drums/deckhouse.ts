@@ -1,23 +1,9 @@
-import type { DrumId } from "../drums";
-import type { DrumVoice } from "./drums/drum-voice";
-import * as metals from "./drums/metals";
-import * as skins from "./drums/skins";
-
-/** How one drum of a kit is voiced and where it stands. */
-export interface DrumRecipe {
-  readonly voice: DrumVoice;
-  /** Peak of the hardest stroke in dBFS, set so that a full beat sums to between -12 and -6. */
-  readonly peakDb: number;
-  /** -1 left .. 1 right, seen by the player. */
-  readonly pan: number;
-  /** Drums of one group cut each other off; 0 is no group. */
-  readonly chokeGroup: number;
-}
-
-const HATS = 1;
+import { HATS, type KitRecipe } from "./drum-recipe";
+import * as metals from "./metals";
+import * as skins from "./skins";
 
 /** "Deckhouse": a small wooden kit in a small wooden room. */
-export const DECKHOUSE: Readonly<Record<DrumId, DrumRecipe>> = {
+export const DECKHOUSE: KitRecipe = {
   kick: { voice: skins.kick, peakDb: -9, pan: 0, chokeGroup: 0 },
   snare: { voice: skins.snare, peakDb: -10, pan: -0.06, chokeGroup: 0 },
   sideStick: { voice: skins.sideStick, peakDb: -14, pan: -0.1, chokeGroup: 0 },

@@ -1,0 +1,84 @@
+import { sha256 } from "@noble/hashes/sha2";
+import { strFromU8, strToU8, unzipSync, zipSync, type UnzipFileInfo } from "fflate";
+import { CoreError } from "../core-error";
+import { MAX_BEAT_FILE_BYTES, MAX_SAMPLE_BYTES, MAX_SAMPLES } from "../limits";
+import { readSampleWav } from "./sample-wav";
+
+/** WAV files of samples, by id. */
+export type SampleFiles = Readonly<Record<string, Uint8Array<ArrayBuffer>>>;
+
+export interface Archive {
+  /** What its one JSON file says. */
+  readonly text: string;
+  readonly samples: SampleFiles;
+}
+
+const SAMPLE_NAME = /^samples\/([0-9a-f]{32})\.wav$/;
+
+/** The id of a sample: the first half of the SHA-256 digest (FIPS 180-4) of its WAV file. */
+export function sampleIdOf(wav: Uint8Array): string {
+  return Array.from(sha256(wav).subarray(0, 16), (byte) => byte.toString(16).padStart(2, "0")).join("");
+}
+
+/** A ZIP file of a JSON file and samples. @param name of the JSON file */
+export function writeArchive(name: string, text: string, samples: SampleFiles): Uint8Array<ArrayBuffer> {
+  const files = Object.entries(samples).map(([id, wav]) => [`samples/${id}.wav`, wav] as const);
+  // Every time the same bytes: ZIP has times from 1980 on.
+  return zipSync(
+    { [name]: strToU8(text), ...Object.fromEntries(files) },
+    { mtime: "1980-01-02", level: 6 },
+  ) as Uint8Array<ArrayBuffer>;
+}
+
+/** True where bytes begin as a ZIP file does. */
+export function isArchive(bytes: Uint8Array): boolean {
+  return bytes[0] === 0x50 && bytes[1] === 0x4b;
+}
+
+/**
+ * The inverse of writeArchive, for files from anywhere. Other files in it are left out.
+ * @throws CoreError "too-large" over 64 samples, or 50 MB of them; "bad-beat-file" for what is no such archive, or where a
+ *   sample is not the one that its name says
+ */
+export function readArchive(bytes: Uint8Array, name: string): Archive {
+  const files = unpack(bytes, name);
+  const json = files[name];
+  if (!json) throw new CoreError("bad-beat-file", `This ZIP file has no ${name}, so it is none of ours.`);
+  const samples: Record<string, Uint8Array<ArrayBuffer>> = {};
+  let size = 0;
+  for (const [path, content] of Object.entries(files)) {
+    const id = SAMPLE_NAME.exec(path)?.[1];
+    if (!id) continue;
+    // What a ZIP file says of sizes need not be so.
+    size += content.length;
+    if (size > MAX_SAMPLE_BYTES) throw tooLarge();
+    if (sampleIdOf(content) !== id) throw new CoreError("bad-beat-file", `The sample ${path} is damaged.`);
+    readSampleWav(content);
+    samples[id] = content as Uint8Array<ArrayBuffer>;
+  }
+  return { text: strFromU8(json), samples };
+}
+
+function unpack(bytes: Uint8Array, name: string): Record<string, Uint8Array> {
+  let [count, size] = [0, 0];
+  const wanted = ({ name: path, originalSize }: UnzipFileInfo) => {
+    if (path === name) {
+      if (originalSize > MAX_BEAT_FILE_BYTES) throw tooLarge();
+      return true;
+    }
+    if (!SAMPLE_NAME.test(path)) return false;
+    size += originalSize;
+    if (++count > MAX_SAMPLES || size > MAX_SAMPLE_BYTES) throw tooLarge();
+    return true;
+  };
+  try {
+    return unzipSync(bytes, { filter: wanted });
+  } catch (cause) {
+    if (cause instanceof CoreError) throw cause;
+    throw new CoreError("bad-beat-file", `This ZIP file can't be read: ${(cause as Error).message}.`, [], { cause });
+  }
+}
+
+function tooLarge(): CoreError {
+  return new CoreError("too-large", `A beat has ${MAX_SAMPLES} samples at the most, and 50 MB of them.`);
+}

@@ -1,0 +1,191 @@
+import type { KitPart, Lane, Pad, PadLayer } from "@/core/beat/beat";
+import { findPart } from "@/core/beat/edit";
+import { padsOf } from "@/core/beat/lanes";
+import { drumFor, kitOf, setKit, setOwnKit, setPadSound, type OwnKit, type PadSoundChange } from "@/core/beat/own-kit";
+import { samplesIn, samplesOfPads } from "@/core/beat/pad-samples";
+import { readKitFile, writeKitFile } from "@/core/formats/kit-file";
+import { KIT_IDS, KITS, type KitId } from "@/core/instruments";
+import type { OwnSample } from "@/core/sound/own-sample";
+import { loudestMoment, USUAL_LUFS } from "@/core/sound/sample-level";
+import { drumSound } from "@/core/sound/sound-sets";
+import type { BeatDocument } from "../document/beat-document";
+import type { Playback } from "../engine/playback";
+import type { SoundLoader } from "../engine/sound-loader";
+import type { Repository } from "../persistence/repository";
+import { Controller, type WorkspaceStore } from "../workspace/controller";
+import type { Decoder } from "./decode-audio";
+import { importSample, layersOf } from "./sample-import";
+
+const NOT_TAKEN = "The browser’s store does not take it; nothing was kept.";
+
+export interface SoundDeskDeps {
+  readonly document: BeatDocument;
+  readonly playback: Pick<Playback, "send">;
+  readonly sounds: SoundLoader;
+  readonly repository: Repository;
+  /** The browser's own where nothing is said. */
+  readonly decoder?: Decoder;
+}
+
+/** What the open kit's pads strike: kits and single sounds that are gone through while it plays, samples, kits of one's own. */
+export class SoundDesk extends Controller {
+  constructor(
+    store: WorkspaceStore,
+    private readonly deps: SoundDeskDeps,
+  ) {
+    super(store);
+  }
+
+  /** All kits are there before somebody goes through them. */
+  async open(): Promise<void> {
+    this.deps.sounds.prepare(KIT_IDS);
+    await this.listKits();
+    await this.measure();
+  }
+
+  // ---- kits and single sounds
+
+  /** @param gesture kits that are gone through one after the other are one step of undo */
+  setKit(kitId: KitId, gesture?: string): void {
+    this.deps.document.edit(setKit(this.beat, this.partId, kitId), `Kit ${KITS[kitId].name}`, gesture);
+  }
+
+  setOwnKit(kit: OwnKit, gesture?: string): void {
+    this.deps.document.edit(setOwnKit(this.beat, this.partId, kit), `Kit ${kit.name}`, gesture);
+  }
+
+  /** @param what it is called in the history */
+  setPad(padId: Lane, change: PadSoundChange, what: string, gesture?: string): void {
+    const pad = this.pad(padId);
+    if (pad)
+      this.deps.document.edit(setPadSound(this.beat, this.partId, padId, change), `${what} of ${pad.name}`, gesture);
+  }
+
+  /** The same of one of its layers. */
+  setLayer(padId: Lane, at: number, change: Partial<PadLayer>, what: string, gesture?: string): void {
+    const pad = this.pad(padId);
+    const layer = pad?.layers[at];
+    if (pad && layer) this.setPad(padId, { layers: pad.layers.with(at, { ...layer, ...change }) }, what, gesture);
+  }
+
+  /** As it was before a gesture, if nothing else was done since. */
+  giveBack(gesture: string): void {
+    if (this.state.history.past.at(-1)?.mergeKey === gesture) this.deps.document.undo();
+  }
+
+  /** Lets a pad be heard, and nothing be written. */
+  audition(padId: Lane): void {
+    this.deps.playback.send({ type: "hit", partId: this.partId, lane: padId, velocity: 110, cutSeconds: 0 });
+  }
+
+  // ---- samples
+
+  /** Puts audio files onto a pad, one after the other onto those behind it; one that is no sound is refused by name. */
+  async bringIn(files: readonly File[], padId: Lane): Promise<void> {
+    if (this.state.readOnly) return;
+    const { partId } = this;
+    const pads = padsOf(findPart(this.beat, partId));
+    const first = pads.findIndex(({ id }) => id === padId);
+    const said: string[] = [];
+    const gesture = `samples ${Date.now()}`;
+    for (const [index, file] of files.entries()) {
+      const pad = pads[first + index];
+      said.push(pad ? await this.bringOne(file, partId, pad, gesture) : `${file.name}: there is no pad left for it.`);
+    }
+    await this.measure();
+    this.deps.sounds.samplesCame();
+    this.set({ notice: said.filter(Boolean).join(" ") });
+  }
+
+  /** A sample of the beat, for who draws it. */
+  async sample(id: string): Promise<OwnSample | undefined> {
+    return (await this.deps.repository.samples.read([id]))[id];
+  }
+
+  /** How loud a pad's drum is, which its samples are to be. */
+  targetLufs(pad: Pick<Pad, "note" | "layers">): number {
+    const { bank } = this.deps.sounds;
+    const sound = bank?.sounds[drumSound("deckhouse", drumFor(pad).drum)];
+    return bank && sound ? loudestMoment([sound.layers.at(-1)![0]!], bank.sampleRate) : USUAL_LUFS;
+  }
+
+  // ---- kits of the player's own
+
+  async keepKit(name: string): Promise<void> {
+    const wanted = name.trim().slice(0, 120) || `${this.part.name} of ${this.beat.name}`.slice(0, 120);
+    const kept = await this.deps.repository.writeKit(kitOf(this.part, wanted));
+    await this.listKits();
+    this.set({ notice: kept ? `Kept as “${wanted}”.` : NOT_TAKEN });
+  }
+
+  async renameKit(kit: OwnKit, name: string): Promise<void> {
+    const wanted = name.trim().slice(0, 120);
+    if (!wanted || wanted === kit.name) return;
+    if (this.state.ownKits.some((one) => one.name === wanted))
+      return this.set({ notice: `There is a kit “${wanted}” already.` });
+    if (await this.deps.repository.writeKit({ ...kit, name: wanted })) await this.deps.repository.removeKit(kit.name);
+    await this.listKits();
+  }
+
+  async removeKit(kit: OwnKit): Promise<void> {
+    await this.deps.repository.removeKit(kit.name);
+    await this.listKits();
+    this.set({ removedKit: kit });
+  }
+
+  /** The kit that was deleted last is there again. */
+  async bringKitBack(): Promise<void> {
+    const { removedKit } = this.state;
+    if (removedKit) await this.deps.repository.writeKit(removedKit);
+    this.set({ removedKit: undefined });
+    await this.listKits();
+  }
+
+  /** A kit as a file. */
+  async kitFile(kit: OwnKit): Promise<string | Uint8Array<ArrayBuffer>> {
+    return writeKitFile({ kit, samples: await this.deps.repository.samples.files(samplesOfPads(kit.pads)) });
+  }
+
+  async takeKitFile(file: File): Promise<void> {
+    try {
+      const { kit, samples } = readKitFile(new Uint8Array(await file.arrayBuffer()));
+      const taken = (await this.deps.repository.samples.put(samples)) && (await this.deps.repository.writeKit(kit));
+      this.set({ notice: taken ? `“${kit.name}” is among your kits.` : NOT_TAKEN });
+    } catch (error) {
+      this.set({ notice: `${file.name}: ${(error as Error).message}` });
+    }
+    await this.listKits();
+  }
+
+  private async bringOne(file: File, partId: number, pad: Pad, gesture: string): Promise<string> {
+    const { document, repository, decoder } = this.deps;
+    try {
+      const { source, leftOut } = await importSample(file, this.beat, this.targetLufs(pad), repository, decoder);
+      document.edit(setPadSound(this.beat, partId, pad.id, layersOf(source)), `Samples`, gesture);
+      return leftOut.length > 0 ? `${file.name}: ${leftOut.join("; ")}.` : "";
+    } catch (error) {
+      return `${file.name}: ${(error as Error).message} ${pad.name} keeps its sound.`;
+    }
+  }
+
+  private async listKits(): Promise<void> {
+    this.set({ ownKits: await this.deps.repository.readKits() });
+  }
+
+  private async measure(): Promise<void> {
+    const files = await this.deps.repository.samples.files(samplesIn(this.beat));
+    this.set({ sampleBytes: Object.values(files).reduce((sum, { length }) => sum + length, 0) });
+  }
+
+  private pad(padId: Lane): Pad | undefined {
+    return padsOf(findPart(this.beat, this.partId)).find(({ id }) => id === padId);
+  }
+
+  private get part(): KitPart {
+    return findPart(this.beat, this.partId) as KitPart;
+  }
+
+  private get partId(): number {
+    return this.state.place.partId;
+  }
+}

@@ -1,0 +1,87 @@
+"use client";
+
+import { useState, type DragEvent } from "react";
+import type { KitPart, Lane, Pad, PadLayer } from "@/core/beat/beat";
+import { drumFor } from "@/core/beat/own-kit";
+import { DRUMS } from "@/core/drums";
+import { KITS } from "@/core/instruments";
+import type { SoundDesk } from "@/store/sounds/sound-desk";
+import { DrumIcon } from "../common/drum-shape";
+import { LaneLight } from "../common/strike-light";
+import { useWorkspaceState } from "../workspace/use-workspace";
+import styles from "./sounds.module.scss";
+
+interface PadListProps {
+  readonly desk: SoundDesk;
+  readonly part: KitPart;
+  readonly chosen: Lane;
+  onChoose(pad: Lane): void;
+}
+
+/** Every pad and what it strikes; files that are dropped on one become its sound, and those of the pads behind it. */
+export function PadList({ desk, part, chosen, onChoose }: PadListProps) {
+  return (
+    <ul className={styles.pads} aria-label={`Pads of ${part.name}`}>
+      {part.pads.map((pad) => (
+        <PadRow key={pad.id} desk={desk} part={part} pad={pad} chosen={pad.id === chosen} onChoose={onChoose} />
+      ))}
+    </ul>
+  );
+}
+
+interface PadRowProps extends Omit<PadListProps, "chosen"> {
+  readonly pad: Pad;
+  readonly chosen: boolean;
+}
+
+function PadRow({ desk, part, pad, chosen, onChoose }: PadRowProps) {
+  const { over, handlers } = useDrop(desk, pad.id, onChoose);
+  const says = pad.layers.map((layer) => sourceText(part, pad, layer)).join(" + ");
+  return (
+    <li {...handlers}>
+      <button
+        type="button"
+        className={`${styles.pad} ${over ? styles.over : ""}`}
+        aria-pressed={chosen}
+        aria-label={`${pad.name}: ${says}`}
+        title={`${says}; audio files can be dropped here`}
+        onClick={() => {
+          onChoose(pad.id);
+          desk.audition(pad.id);
+        }}
+      >
+        <LaneLight lane={pad.id} />
+        <DrumIcon family={pad.family} />
+        <span>{pad.name}</span>
+        <small>{says}</small>
+      </button>
+    </li>
+  );
+}
+
+/** What a layer strikes; of a drum that is in its own place only the kit. @example "Signal Lamp", "Deckhouse, clap" */
+export function sourceText({ kitId }: KitPart, pad: Pad, { source }: PadLayer): string {
+  if (source.kind === "sample") return source.name;
+  const kit = KITS[source.kit ?? kitId].name;
+  return source.drum === drumFor(pad).drum ? kit : `${kit}, ${DRUMS[source.drum].name.toLowerCase()}`;
+}
+
+function useDrop(desk: SoundDesk, pad: Lane, onChoose: (pad: Lane) => void) {
+  const [over, setOver] = useState(false);
+  const readOnly = useWorkspaceState((state) => state.readOnly);
+  const handlers = {
+    onDragOver(event: DragEvent) {
+      if (readOnly || !event.dataTransfer.types.includes("Files")) return;
+      event.preventDefault();
+      setOver(true);
+    },
+    onDragLeave: () => setOver(false),
+    onDrop(event: DragEvent) {
+      event.preventDefault();
+      setOver(false);
+      onChoose(pad);
+      void desk.bringIn([...event.dataTransfer.files], pad);
+    },
+  };
+  return { over, handlers };
+}

@@ -1,0 +1,75 @@
+"use client";
+
+import { useEffect, useMemo, useState } from "react";
+import type { KitPart, Lane } from "@/core/beat/beat";
+import { SoundDesk } from "@/store/sounds/sound-desk";
+import { useOpened, useOpenPart, useWorkspace } from "../workspace/use-workspace";
+import { KitList } from "./kit-list";
+import { PadEditor } from "./pad-editor";
+import { PadList } from "./pad-list";
+import styles from "./sounds.module.scss";
+import { useBrowsing } from "./use-browsing";
+
+/** What the open kit sounds like: its kit, the sound of each pad, samples of the player's own. */
+export default function SoundsView() {
+  const { workspace, repository } = useOpened();
+  const [desk] = useState(() => {
+    const { store, document, playback, sounds } = workspace;
+    return new SoundDesk(store, { document, playback, sounds, repository });
+  });
+  useEffect(() => void desk.open(), [desk]);
+  const part = useOpenPart();
+  if (part.kind === "tonal")
+    return (
+      <section className={styles.view} aria-label="Sounds">
+        <p className={styles.none}>{part.name} is a voice: which one, its menu says (the dots behind the parts).</p>
+      </section>
+    );
+  return <KitSounds key={part.id} desk={desk} part={part} />;
+}
+
+function KitSounds({ desk, part }: { readonly desk: SoundDesk; readonly part: KitPart }) {
+  const browsing = useBrowsing(desk);
+  const [chosen, choose] = useChosenPad(part);
+  const pad = useMemo(() => part.pads.find(({ id }) => id === chosen) ?? part.pads[0]!, [part.pads, chosen]);
+  useDroppedElsewhere(desk, pad.id);
+  return (
+    <section className={styles.view} aria-label="Sounds">
+      <KitList desk={desk} part={part} browsing={browsing} />
+      <PadList desk={desk} part={part} chosen={pad.id} onChoose={choose} />
+      <PadEditor key={pad.id} desk={desk} part={part} pad={pad} browsing={browsing} />
+    </section>
+  );
+}
+
+/** A file that misses the pads must not take the page away: it becomes the sound of the chosen pad. */
+function useDroppedElsewhere(desk: SoundDesk, pad: Lane): void {
+  useEffect(() => {
+    const over = (event: DragEvent) => event.preventDefault();
+    const drop = (event: DragEvent) => {
+      if (event.defaultPrevented) return;
+      event.preventDefault();
+      void desk.bringIn([...(event.dataTransfer?.files ?? [])], pad);
+    };
+    window.addEventListener("dragover", over);
+    window.addEventListener("drop", drop);
+    return () => {
+      window.removeEventListener("dragover", over);
+      window.removeEventListener("drop", drop);
+    };
+  }, [desk, pad]);
+}
+
+/** The pad that was struck or pressed last; while record is on a hand means to play, and nothing else. */
+function useChosenPad({ id: partId, pads }: KitPart) {
+  const workspace = useWorkspace();
+  const [chosen, setChosen] = useState<Lane>(pads[0]!.id);
+  useEffect(
+    () =>
+      workspace.router.onStrike((hit) => {
+        if (hit.partId === partId && workspace.state.transport.writing === "off") setChosen(hit.pad);
+      }),
+    [workspace, partId],
+  );
+  return [chosen, setChosen] as const;
+}
