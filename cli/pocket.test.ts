@@ -42,6 +42,18 @@ test("a demo beat is taken apart, a WAV a part, or a pad", () => {
   expect(namesOf("--size", "pad", "--bits", "16", "--rate", "44100", "--loop")).toContain("Kit Kick.wav");
 });
 
+test("a demo beat with a sample is a ZIP file, which is checked and rendered like any other", () => {
+  expect(pocket("demo", "slow harbour", file("harbour.zip")).status).toBe(0);
+  expect(Object.keys(unzipSync(readFileSync(file("harbour.zip"))))).toContain("beat.json");
+  expect(pocket("check", file("harbour.zip")).stdout).toContain('"Slow Harbour", 76 BPM');
+  expect(pocket("render", file("harbour.zip"), file("harbour.wav"), "--part", "Kit").stderr).toBe("");
+  // Without its samples it says what is missing.
+  writeFileSync(file("bare.json"), unzipSync(readFileSync(file("harbour.zip")))["beat.json"]!);
+  expect(pocket("render", file("bare.json"), file("bare.wav")).stderr).toMatch(
+    /^pocket: The sample [0-9a-f]{32} is not there/,
+  );
+});
+
 test("drums of a MIDI file are corrected and swung, a groove goes from one file to another, a grid is advised", () => {
   const ticksOf = (name: string) =>
     readSmf(readFileSync(file(name))).notes.flatMap(({ tick, channel }) => (channel === 9 ? [tick] : []));

@@ -1,4 +1,5 @@
 /** Makes the pictures of docs/screenshots from the demo beats. Needs a build; serves it on a port of its own. */
+import type { Page } from "@playwright/test";
 import { startServedBrowser, waitUntilReady } from "./served-browser";
 
 const served = await startServedBrowser(3458);
@@ -9,6 +10,23 @@ async function openBeat(theme: "light" | "dark", name: string) {
   await waitUntilReady(page);
   await page.waitForTimeout(1500);
   return page;
+}
+
+/** The paper above the stage theme, in one picture. @param look what is done with the beat before it is taken */
+async function inBothThemes(file: string, name: string, look: (page: Page) => Promise<void>): Promise<void> {
+  const pictures: string[] = [];
+  for (const theme of ["light", "dark"] as const) {
+    const page = await openBeat(theme, name);
+    await look(page);
+    pictures.push((await page.screenshot()).toString("base64"));
+    await page.context().close();
+  }
+  const sheet = await served.openShelf("light", async () => undefined);
+  await sheet.setViewportSize({ width: 1280, height: 1600 });
+  const images = pictures.map((data) => `<img src="data:image/png;base64,${data}" style="display:block">`);
+  await sheet.setContent(`<body style="margin:0">${images.join("")}</body>`);
+  await sheet.screenshot({ path: `docs/screenshots/${file}.png` });
+  await sheet.context().close();
 }
 
 const shelf = await served.openShelf("light");
@@ -95,17 +113,34 @@ await history.keyboard.press("Control+z");
 await history.waitForTimeout(1200);
 await history.screenshot({ path: "docs/screenshots/history.png" });
 
-const mix = await openBeat("light", "Slow Harbour");
-await mix.keyboard.press("Alt+BracketLeft");
-await mix.getByRole("spinbutton", { name: "Level of Kit, typed" }).fill("11");
-await mix.keyboard.press("Enter");
-await mix.getByRole("spinbutton", { name: "Level of Shaker, typed" }).fill("-6");
-await mix.keyboard.press("Enter");
-await mix.getByRole("slider", { name: "Place of Closed hat", exact: true }).focus();
-for (let step = 0; step < 6; step++) await mix.keyboard.press("ArrowLeft");
-await mix.keyboard.press("Space");
-await mix.waitForTimeout(5000);
-await mix.screenshot({ path: "docs/screenshots/mix.png" });
+await inBothThemes("mix", "Slow Harbour", async (page) => {
+  await page.keyboard.press("Alt+BracketLeft");
+  await page.getByRole("spinbutton", { name: "Level of Kit, typed" }).fill("11");
+  await page.keyboard.press("Enter");
+  await page.getByRole("spinbutton", { name: "Level of Shaker, typed" }).fill("-6");
+  await page.keyboard.press("Enter");
+  await page.getByRole("slider", { name: "Place of Closed hat", exact: true }).focus();
+  for (let step = 0; step < 6; step++) await page.keyboard.press("ArrowLeft");
+  await page.keyboard.press("Space");
+  await page.waitForTimeout(5000);
+});
+
+await inBothThemes("kits", "Lantern Room", async (page) => {
+  await page.keyboard.press("Alt+BracketRight");
+  await page.getByRole("button", { name: /^Snare: / }).click();
+  await page.getByRole("radio", { name: "Signal Lamp, electronic" }).focus();
+  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("Space");
+  await page.waitForTimeout(6000);
+});
+
+await inBothThemes("sample", "Slow Harbour", async (page) => {
+  await page.keyboard.press("Alt+BracketRight");
+  await page.getByRole("button", { name: "Conga: Hull" }).click();
+  await page.getByRole("slider", { name: "End" }).focus();
+  for (let step = 0; step < 5; step++) await page.keyboard.press("Shift+ArrowLeft");
+  await page.waitForTimeout(6000);
+});
 
 const report = await openBeat("light", "Slow Harbour");
 await report.getByRole("button", { name: "Report" }).click();

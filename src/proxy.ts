@@ -14,6 +14,8 @@ export function proxy(request: NextRequest): NextResponse {
     "style-src 'self' 'unsafe-inline'",
     "img-src 'self' data: blob:",
     "font-src 'self'",
+    // A sample that is brought in says how long it is before it is unpacked.
+    "media-src 'self' blob:",
     "connect-src 'self'",
     "worker-src 'self'",
     "object-src 'none'",

@@ -86,8 +86,9 @@ export class Bus {
     const { levelLeft, levelRight } = voice;
     if (toLeft === levelLeft && toRight === levelRight) {
       for (let index = from; index < to; index++) {
-        left[index]! += scratch[index]! * levelLeft;
-        right[index]! += scratch[index]! * levelRight;
+        const sample = scratch[index]!;
+        left[index]! += sample * levelLeft;
+        right[index]! += sample * levelRight;
       }
       return;
     }
@@ -107,8 +108,9 @@ export class Bus {
     const { gains } = this;
     const gainLeft = voice.gainLeft * gains[2 * voice.lane]!;
     const gainRight = voice.gainRight * gains[2 * voice.lane + 1]!;
+    const rise = (now - before) / frames;
     for (let index = from; index < to; index++) {
-      const sent = scratch[index]! * (before + (now - before) * ((index + 1) / frames));
+      const sent = scratch[index]! * (before + rise * (index + 1));
       left[index]! += sent * gainLeft;
       right[index]! += sent * gainRight;
     }

@@ -5,7 +5,7 @@ import { KNOWN_AFTER, limiterDelayFrames } from "./limiter-delay";
 const { abs, max, min } = Math;
 
 /** The highest level that leaves the app, between samples too; the measure of peaks is good to a few tenths of a decibel. */
-const CEILING = fromDb(-1.25);
+const CEILING = fromDb(-1.4);
 const RELEASE_SECONDS = 0.07;
 
 /**
@@ -40,11 +40,11 @@ export class Limiter {
   private readonly wanted: Float64Array;
   private readonly followed: Float64Array;
   private slot = 0;
+  private least = 1;
   private follow = 1;
   private sum: number;
   /** How many of them are below 1. */
   private below = 0;
-  private belowWanted = 0;
   /** The gain that the newest frame asks for, and the least since somebody wanted to know. */
   private asked = 1;
   private lowest = 1;
@@ -72,7 +72,8 @@ export class Limiter {
     for (let index = 0; index < left.length; index++) {
       const gain = this.gainFor(left[index]!, right[index]!);
       const { held, at } = this;
-      const [oldLeft, oldRight] = [held.left[at]!, held.right[at]!];
+      const oldLeft = held.left[at]!;
+      const oldRight = held.right[at]!;
       held.left[at] = left[index]!;
       held.right[at] = right[index]!;
       this.at = at + 1 === this.delay ? 0 : at + 1;
@@ -109,13 +110,16 @@ export class Limiter {
   /** The least gain that is asked for as far as is looked ahead. */
   private leastAhead(wanted: number): number {
     const all = this.wanted;
-    if (all[this.at]! < 1) this.belowWanted--;
+    const leaving = all[this.at]!;
     all[this.at] = wanted;
-    if (wanted < 1) this.belowWanted++;
-    if (this.belowWanted === 0) return 1;
-    let least = 1;
-    for (let index = 0; index < all.length; index++) least = min(least, all[index]!);
-    return least;
+    if (wanted <= this.least) this.least = wanted;
+    else if (leaving < 1 && leaving === this.least) {
+      // It may have been the only one: the others are looked through.
+      let least = 1;
+      for (let index = 0; index < all.length; index++) least = min(least, all[index]!);
+      this.least = least;
+    }
+    return this.least;
   }
 
   /** The mean of the last gains: it goes down without a corner, and is all the way down when the peak leaves. */

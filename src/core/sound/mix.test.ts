@@ -11,7 +11,7 @@ const constant = (length: number, value: number) => new Float32Array(length).fil
 
 describe("the limiter", () => {
   const DELAY = limiterDelayFrames(RATE);
-  const CEILING = fromDb(-1.25);
+  const CEILING = fromDb(-1.4);
   /** What comes out of it, as if it were not late. */
   const through = (limiter: Limiter, left: Float32Array, right = left.slice()) => {
     const ahead = (samples: Float32Array) => Float32Array.from([...samples, ...constant(DELAY, 0)]);

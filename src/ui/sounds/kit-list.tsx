@@ -46,6 +46,9 @@ export function KitList({ desk, part, browsing }: KitListProps) {
             onChoose={() => desk.setOwnKit(kit, browsing.gesture())}
           />
         ))}
+        {part.kitName !== undefined && !own && (
+          <Choice group="kit" name={part.kitName} says="came with this beat" checked onChoose={() => {}} />
+        )}
       </fieldset>
       <p className={styles.hint}>Arrow keys or a click: heard from the next hit on. Esc goes back.</p>
       <KeepKit desk={desk} part={part} own={own} />
@@ -59,7 +62,7 @@ function KeepKit({ desk, part, own }: Omit<KitListProps, "browsing"> & { readonl
   const [name, setName] = useState("");
   const removed = useWorkspaceState((state) => state.removedKit);
   const keep = () => {
-    void desk.keepKit(name);
+    void desk.keepKit(name || (part.kitName ?? ""));
     setName("");
   };
   return (
@@ -74,7 +77,7 @@ function KeepKit({ desk, part, own }: Omit<KitListProps, "browsing"> & { readonl
         <input
           className="form-control form-control-sm"
           aria-label="Name of your kit"
-          placeholder={`${part.name} as it is now`}
+          placeholder={part.kitName ?? `${part.name} as it is now`}
           maxLength={120}
           value={name}
           onChange={(event) => setName(event.currentTarget.value)}

@@ -6,11 +6,13 @@ import type { Workspace } from "@/store/workspace/workspace";
 import type { KeyBinding } from "./key-binding";
 import { KEYMAP } from "./keymap";
 
-/** A control that has the keyboard's focus answers Space and Enter itself; a slider has no use for them. */
+/** A control that has the keyboard's focus answers Space and Enter itself; a slider, and a choice that is made, have no use for them. */
 function answersItself(target: EventTarget | null): boolean {
   return (
     target instanceof Element &&
-    target.closest("button, a, select, input:not([type=range]), textarea, summary, [role=menu], [role=dialog]") !== null
+    target.closest(
+      "button, a, select, input:not([type=range], [type=radio]:checked), textarea, summary, [role=menu], [role=dialog]",
+    ) !== null
   );
 }
 
