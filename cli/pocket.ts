@@ -32,7 +32,7 @@ import { renderSounds } from "../src/core/sound/render-sounds";
 
 const USAGE = `pocket: beats on the command line
 
-  pocket demo NAME out.json                       write a demo beat
+  pocket demo NAME out.json                       write a demo beat; with samples it is a ZIP file
   pocket check file.json                          say whether a beat file is sound
   pocket from-midi in.mid out.json [--drums-only] make a beat of a MIDI file, a part a channel, or of its drums alone
   pocket midi beat.json out.mid [--played] [--part NAME]

@@ -1,5 +1,6 @@
-import { MAX_HITS, MAX_PASSES, NEAR_LIMIT } from "../limits";
+import { MAX_HITS, MAX_PASSES, MAX_SAMPLES, NEAR_LIMIT } from "../limits";
 import { hitCount, type Beat } from "./beat";
+import { samplesIn } from "./pad-samples";
 
 /** How much a beat holds of what it may hold. */
 interface Measure {
@@ -16,6 +17,7 @@ function measures(beat: Beat): readonly Measure[] {
   return [
     { count: hitCount(beat), most: MAX_HITS, what: "hits" },
     { count: passes, most: MAX_PASSES, what: "passes" },
+    { count: samplesIn(beat).length, most: MAX_SAMPLES, what: "samples" },
   ];
 }
 

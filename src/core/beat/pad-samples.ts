@@ -1,4 +1,5 @@
-import type { Beat, PadLayer } from "./beat";
+import { remember } from "../remember";
+import type { Beat, KitPart, PadLayer } from "./beat";
 import { padsOf } from "./lanes";
 
 /** The ids of the samples that pads strike, each once. */
@@ -7,7 +8,13 @@ export function samplesOfPads(pads: readonly { readonly layers: readonly PadLaye
   return [...new Set(sources.flatMap((source) => (source.kind === "sample" ? [source.sampleId] : [])))];
 }
 
-/** The same of all parts of a beat. */
+const ofPart = remember<KitPart["pads"], readonly string[]>();
+
+/** The same of all parts of a beat. Pads are looked at once. */
 export function samplesIn({ parts }: Beat): readonly string[] {
-  return [...new Set(parts.flatMap((part) => samplesOfPads(padsOf(part))))];
+  const samples = parts.flatMap((part) => {
+    const pads = padsOf(part);
+    return ofPart(pads, [], () => samplesOfPads(pads));
+  });
+  return [...new Set(samples)];
 }

@@ -77,8 +77,8 @@ test("a sample that is not the one that its name says, or none of ours, is refus
 });
 
 test("more than a beat may have is refused before it is unpacked: a ZIP file may be a thousand times as large inside", () => {
-  const bomb = zipSync({ "beat.json": new Uint8Array(65 * 2 ** 20) }, { level: 9 });
-  expect(bomb.length).toBeLessThan(200_000);
+  const bomb = zipSync({ "beat.json": new Uint8Array(65 * 2 ** 20) }, { level: 1 });
+  expect(bomb.length).toBeLessThan(2 ** 20);
   expect(() => readArchive(bomb, "beat.json")).toThrow("50 MB");
   const many = Object.fromEntries(
     Array.from({ length: 65 }, (_, at) => [`samples/${String(at).padStart(32, "0")}.wav`, WAV]),

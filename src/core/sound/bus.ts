@@ -104,15 +104,16 @@ export class Bus {
     const now = this.room[voice.lane]!;
     voice.levelRoom = now;
     if (before === 0 && now === 0) return;
-    const { left, right } = room.input(frames);
+    room.receive(frames);
+    const { inLeft, inRight } = room;
     const { gains } = this;
     const gainLeft = voice.gainLeft * gains[2 * voice.lane]!;
     const gainRight = voice.gainRight * gains[2 * voice.lane + 1]!;
     const rise = (now - before) / frames;
     for (let index = from; index < to; index++) {
       const sent = scratch[index]! * (before + rise * (index + 1));
-      left[index]! += sent * gainLeft;
-      right[index]! += sent * gainRight;
+      inLeft[index]! += sent * gainLeft;
+      inRight[index]! += sent * gainRight;
     }
   }
 

@@ -9,9 +9,9 @@ function echoOf(rate: number, left = 1, right = 0, blocks = Math.ceil((ROOM_TAIL
   const out = { left: new Float32Array(blocks * BLOCK), right: new Float32Array(blocks * BLOCK) };
   for (let block = 0; block < blocks; block++) {
     if (block === 0) {
-      const sent = room.input(BLOCK);
-      sent.left[0] = left;
-      sent.right[0] = right;
+      room.receive(BLOCK);
+      room.inLeft[0] = left;
+      room.inRight[0] = right;
     }
     const [from, to] = [block * BLOCK, (block + 1) * BLOCK];
     room.addTo(out.left.subarray(from, to), out.right.subarray(from, to));

@@ -62,6 +62,9 @@ interface Tap {
 export class Room {
   /** false: what is sent is not heard. */
   open = true;
+  /** What is sent into it in a block. */
+  inLeft = new Float32Array(0);
+  inRight = new Float32Array(0);
   private readonly tailFrames: number;
   private readonly lines: readonly Line[];
   private readonly early: { readonly left: Float32Array; readonly right: Float32Array };
@@ -70,8 +73,6 @@ export class Room {
   private readonly damping: number;
   private readonly out = new Float64Array(LINES);
   private at = 0;
-  private left = new Float32Array(0);
-  private right = new Float32Array(0);
   private sent = false;
   private restFrames = 0;
 
@@ -90,11 +91,10 @@ export class Room {
     this.tailFrames = round(ROOM_TAIL_SECONDS * sampleRate);
   }
 
-  /** What is sent into it in a block of so many frames is added here. */
-  input(frames: number): { readonly left: Float32Array; readonly right: Float32Array } {
+  /** Something is sent into it in this block of so many frames: it is added to `inLeft` and `inRight`. */
+  receive(frames: number): void {
     if (!this.sent) this.clear(frames);
     this.sent = true;
-    return { left: this.left, right: this.right };
   }
 
   /** Adds what comes back to a block; nothing, and for nothing, where it is at rest. */
@@ -109,8 +109,8 @@ export class Room {
   }
 
   private addFrame(left: Float32Array, right: Float32Array, index: number): void {
-    const inLeft = this.left[index]!;
-    const inRight = this.right[index]!;
+    const inLeft = this.inLeft[index]!;
+    const inRight = this.inRight[index]!;
     const { early, at } = this;
     early.left[at] = inLeft;
     early.right[at] = inRight;
@@ -146,13 +146,13 @@ export class Room {
   }
 
   private clear(frames: number): void {
-    if (this.left.length < frames) {
-      this.left = new Float32Array(frames);
-      this.right = new Float32Array(frames);
+    if (this.inLeft.length < frames) {
+      this.inLeft = new Float32Array(frames);
+      this.inRight = new Float32Array(frames);
       return;
     }
-    this.left.fill(0, 0, frames);
-    this.right.fill(0, 0, frames);
+    this.inLeft.fill(0, 0, frames);
+    this.inRight.fill(0, 0, frames);
   }
 
   private empty(): void {

@@ -1,9 +1,15 @@
 import type { OwnSamples } from "@/core/sound/own-sample";
-import type { EchoPocketDatabase, SampleRecord } from "./database";
+import type { BeatRecord, EchoPocketDatabase, SampleRecord } from "./database";
 import type { StoreAccess } from "./store-access";
 
 /** What nobody uses yet may be on its way into a beat that is not saved. */
 const KEPT_AT_LEAST_MS = 10 * 60_000;
+
+/** Of a record with a beat its pads, of another one all: a beat may have a hundred thousand hits. It may be damaged. */
+function whereSamplesAre(record: unknown): unknown {
+  const parts = (record as Partial<BeatRecord>).beat?.parts;
+  return Array.isArray(parts) ? parts.map((part: { pads?: unknown } | undefined) => part?.pads) : record;
+}
 
 /** The samples of the player's own, each once, by the digest of its WAV file. */
 export class SampleTable {
@@ -55,7 +61,7 @@ export class SampleTable {
         const ids = new Set(await samples.filter(({ addedAt }) => addedAt < before).primaryKeys());
         const uses = (record: unknown) => {
           if (ids.size === 0) return;
-          const text = JSON.stringify(record);
+          const text = JSON.stringify(whereSamplesAre(record));
           for (const id of ids) if (text.includes(id)) ids.delete(id);
         };
         for (const table of [beats, steps, keptStates, ownKits]) if (ids.size > 0) await table.each(uses);

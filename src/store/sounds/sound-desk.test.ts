@@ -184,21 +184,23 @@ test("a full store is said, and the pad keeps its old sound", async () => {
   expect(workspace.state.notice).toBe("x.wav: The browser’s store has no room for it. Kick keeps its sound.");
 });
 
-test("sixty-four samples are the most that a beat has", async () => {
+test("sixty-four samples are the most that a beat has, however they come", async () => {
   let next = 0;
-  const { workspace, desk } = deskOf(newRepository(), () => audio(TONE(0.01, 0.1 + ++next / 200)));
-  for (let layer = 0; layer < 4; layer++) {
-    for (let pad = 0; pad < 16; pad++) {
-      const kept = (workspace.beat.parts[0] as KitPart).pads[pad]!.layers;
-      await desk.bringIn([fileOf(`${pad} ${layer}.wav`)], pad);
-      if (layer > 0)
-        desk.setPad(pad, { layers: [...kept, ...(workspace.beat.parts[0] as KitPart).pads[pad]!.layers] }, "Layers");
-    }
-  }
-  expect(samplesIn(workspace.beat)).toHaveLength(64);
+  const { workspace, desk, part } = deskOf(newRepository(), () => audio(TONE(0.01, 0.1 + ++next / 200)));
+  const cut = { name: "Other", channels: 1, startFrame: 0, endFrame: 9, fadeMs: 1, gainDb: 0 } as const;
+  const other = (at: number) => ({ kind: "sample", sampleId: String(at).padStart(32, "0"), ...cut }) as const;
+  for (let pad = 0; pad < 15; pad++)
+    desk.setPad(pad, { layers: [0, 1, 2, 3].map((layer) => ({ source: other(4 * pad + layer) })) }, "Layers");
+  desk.setPad(15, { layers: [60, 61, 62].map((at) => ({ source: other(at) })) }, "Layers");
   workspace.parts.addKit();
-  await desk.bringIn([fileOf("more.wav")], 0);
-  expect(workspace.state.notice).toContain("A beat has 64 samples at the most.");
+  await desk.bringIn([fileOf("one.wav"), fileOf("more.wav")], 0);
+  expect(samplesIn(workspace.beat)).toHaveLength(64);
+  expect(workspace.state.notice).toBe("more.wav: A beat has 64 samples at the most. Snare keeps its sound.");
+  const full = workspace.beat;
+  desk.setPad(1, { layers: [{ source: other(99) }] }, "Layers");
+  expect(workspace.beat).toBe(full);
+  expect(workspace.state.notice).toContain("64 samples at the most");
+  expect(part().pads).toHaveLength(16);
 });
 
 test("exported and imported in another browser all samples sound; they are cleared when nothing uses them", async () => {
@@ -243,7 +245,7 @@ test("a kit of one's own has its pads' sounds, levels and samples; it can be ren
   await desk.keepKit("Mine");
   desk.setKit("ropeAndCrate");
   const [kit] = workspace.state.ownKits;
-  desk.setOwnKit(kit!);
+  await desk.setOwnKit(kit!);
   const sounds = (pads: KitPart["pads"]) =>
     pads.map(({ layers, tuneSemitones, mix }) => [
       layers.map(({ source }) => ({ kit: "deckhouse", ...source })),

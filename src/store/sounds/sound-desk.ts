@@ -1,9 +1,10 @@
-import type { KitPart, Lane, Pad, PadLayer } from "@/core/beat/beat";
+import type { Beat, KitPart, Lane, Pad, PadLayer } from "@/core/beat/beat";
 import { findPart } from "@/core/beat/edit";
 import { padsOf } from "@/core/beat/lanes";
 import { drumFor, kitOf, setKit, setOwnKit, setPadSound, type OwnKit, type PadSoundChange } from "@/core/beat/own-kit";
 import { samplesIn, samplesOfPads } from "@/core/beat/pad-samples";
 import { readKitFile, writeKitFile } from "@/core/formats/kit-file";
+import { MAX_SAMPLE_BYTES } from "@/core/limits";
 import { KIT_IDS, KITS, type KitId } from "@/core/instruments";
 import type { OwnSample } from "@/core/sound/own-sample";
 import { loudestMoment, USUAL_LUFS } from "@/core/sound/sample-level";
@@ -50,8 +51,12 @@ export class SoundDesk extends Controller {
     this.deps.document.edit(setKit(this.beat, this.partId, kitId), `Kit ${KITS[kitId].name}`, gesture);
   }
 
-  setOwnKit(kit: OwnKit, gesture?: string): void {
-    this.deps.document.edit(setOwnKit(this.beat, this.partId, kit), `Kit ${kit.name}`, gesture);
+  async setOwnKit(kit: OwnKit, gesture?: string): Promise<void> {
+    const { partId } = this;
+    const bytes = samplesOfPads(kit.pads).length === 0 ? 0 : await this.bytesOf(setOwnKit(this.beat, partId, kit));
+    if (bytes > MAX_SAMPLE_BYTES)
+      return this.set({ notice: `With ${kit.name} the samples of this beat would have more than 50 MB.` });
+    this.deps.document.edit(setOwnKit(this.beat, partId, kit), `Kit ${kit.name}`, gesture);
   }
 
   /** @param what it is called in the history */
@@ -173,8 +178,12 @@ export class SoundDesk extends Controller {
   }
 
   private async measure(): Promise<void> {
-    const files = await this.deps.repository.samples.files(samplesIn(this.beat));
-    this.set({ sampleBytes: Object.values(files).reduce((sum, { length }) => sum + length, 0) });
+    this.set({ sampleBytes: await this.bytesOf(this.beat) });
+  }
+
+  private async bytesOf(beat: Beat): Promise<number> {
+    const files = await this.deps.repository.samples.files(samplesIn(beat));
+    return Object.values(files).reduce((sum, { length }) => sum + length, 0);
   }
 
   private pad(padId: Lane): Pad | undefined {

@@ -43,7 +43,7 @@ export function KitList({ desk, part, browsing }: KitListProps) {
             name={kit.name}
             says="your own"
             checked={kit === own}
-            onChoose={() => desk.setOwnKit(kit, browsing.gesture())}
+            onChoose={() => void desk.setOwnKit(kit, browsing.gesture())}
           />
         ))}
         {part.kitName !== undefined && !own && (
