@@ -53,6 +53,20 @@ export function setOwnKit(beat: Beat, partId: number, kit: OwnKit): Beat {
   }));
 }
 
+/** Every pad has the sound, level and place again that it had in a part as it was; whatever else was done since stays. */
+export function giveKitBack(beat: Beat, partId: number, { kitId, kitName, pads }: KitPart): Beat {
+  const before = new Map(pads.map((pad) => [pad.id, pad]));
+  return editKit(beat, partId, ({ kitName: _, ...part }) => ({
+    ...part,
+    kitId,
+    ...(kitName !== undefined && { kitName }),
+    pads: part.pads.map((pad) => {
+      const had = before.get(pad.id);
+      return had ? { ...withSound(pad, soundOf(had)), mix: had.mix } : pad;
+    }),
+  }));
+}
+
 /** The kit that most of its drums are of. */
 function mainKit({ pads }: OwnKit): KitId | undefined {
   const kits = pads.flatMap(({ layers }) =>

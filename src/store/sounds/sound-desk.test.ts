@@ -77,11 +77,16 @@ test("kits that are gone through are one step of undo; going back leaves none; h
   expect(workspace.state.history.past).toHaveLength(1);
   desk.giveBack("browsing");
   expect(workspace.beat).toEqual(before);
-  // What was done since is not taken back.
+  // What was done meanwhile is not taken back.
+  workspace.mix.setTune(2, 5);
+  const tuned = part();
   desk.setKit("signalLamp", "again");
   workspace.document.rename("Other");
+  desk.setKit("ropeAndCrate", "again");
   desk.giveBack("again");
-  expect(workspace.beat.name).toBe("Other");
+  expect([workspace.beat.name, part()]).toEqual(["Other", tuned]);
+  desk.giveBack("again");
+  expect(part()).toEqual(tuned);
 });
 
 test("all kits are made when somebody looks at them, and a lane keeps its old sound until the new one is there", async () => {

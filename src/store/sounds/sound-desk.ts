@@ -1,7 +1,16 @@
 import type { Beat, KitPart, Lane, Pad, PadLayer } from "@/core/beat/beat";
-import { findPart } from "@/core/beat/edit";
+import { findPart, knownPart } from "@/core/beat/edit";
 import { padsOf } from "@/core/beat/lanes";
-import { drumFor, kitOf, setKit, setOwnKit, setPadSound, type OwnKit, type PadSoundChange } from "@/core/beat/own-kit";
+import {
+  drumFor,
+  giveKitBack,
+  kitOf,
+  setKit,
+  setOwnKit,
+  setPadSound,
+  type OwnKit,
+  type PadSoundChange,
+} from "@/core/beat/own-kit";
 import { samplesIn, samplesOfPads } from "@/core/beat/pad-samples";
 import { readKitFile, writeKitFile } from "@/core/formats/kit-file";
 import { MAX_SAMPLE_BYTES } from "@/core/limits";
@@ -30,6 +39,9 @@ export interface SoundDeskDeps {
 
 /** What the open kit's pads strike: kits and single sounds that are gone through while it plays, samples, kits of one's own. */
 export class SoundDesk extends Controller {
+  /** The part as it was before the newest gesture. */
+  private before: { readonly gesture: string; readonly part: KitPart } | undefined;
+
   constructor(
     store: WorkspaceStore,
     private readonly deps: SoundDeskDeps,
@@ -48,7 +60,7 @@ export class SoundDesk extends Controller {
 
   /** @param gesture kits that are gone through one after the other are one step of undo */
   setKit(kitId: KitId, gesture?: string): void {
-    this.deps.document.edit(setKit(this.beat, this.partId, kitId), `Kit ${KITS[kitId].name}`, gesture);
+    this.edit(setKit(this.beat, this.partId, kitId), `Kit ${KITS[kitId].name}`, gesture);
   }
 
   async setOwnKit(kit: OwnKit, gesture?: string): Promise<void> {
@@ -56,14 +68,13 @@ export class SoundDesk extends Controller {
     const bytes = samplesOfPads(kit.pads).length === 0 ? 0 : await this.bytesOf(setOwnKit(this.beat, partId, kit));
     if (bytes > MAX_SAMPLE_BYTES)
       return this.set({ notice: `With ${kit.name} the samples of this beat would have more than 50 MB.` });
-    this.deps.document.edit(setOwnKit(this.beat, partId, kit), `Kit ${kit.name}`, gesture);
+    this.edit(setOwnKit(this.beat, partId, kit), `Kit ${kit.name}`, gesture);
   }
 
   /** @param what it is called in the history */
   setPad(padId: Lane, change: PadSoundChange, what: string, gesture?: string): void {
     const pad = this.pad(padId);
-    if (pad)
-      this.deps.document.edit(setPadSound(this.beat, this.partId, padId, change), `${what} of ${pad.name}`, gesture);
+    if (pad) this.edit(setPadSound(this.beat, this.partId, padId, change), `${what} of ${pad.name}`, gesture);
   }
 
   /** The same of one of its layers. */
@@ -73,9 +84,17 @@ export class SoundDesk extends Controller {
     if (pad && layer) this.setPad(padId, { layers: pad.layers.with(at, { ...layer, ...change }) }, what, gesture);
   }
 
-  /** As it was before a gesture, if nothing else was done since. */
+  /** The kit as it was before a gesture; what was played meanwhile stays. */
   giveBack(gesture: string): void {
-    if (this.state.history.past.at(-1)?.mergeKey === gesture) this.deps.document.undo();
+    const { before } = this;
+    if (before?.gesture !== gesture) return;
+    this.before = undefined;
+    const { part } = before;
+    const last = this.state.history.past.at(-1);
+    const undone = last?.mergeKey === gesture && typeof last.document !== "function" ? last.document : undefined;
+    // Undo where that is all there is to it; else a step of its own, which leaves what was done in between.
+    if (undone && knownPart(undone, part.id) === part) return this.deps.document.undo();
+    if (knownPart(this.beat, part.id)) this.edit(giveKitBack(this.beat, part.id, part), "The kit as it was");
   }
 
   /** Lets a pad be heard, and nothing be written. */
@@ -160,6 +179,11 @@ export class SoundDesk extends Controller {
       this.set({ notice: `${file.name}: ${(error as Error).message}` });
     }
     await this.listKits();
+  }
+
+  private edit(beat: Beat, label: string, gesture?: string): void {
+    if (gesture && gesture !== this.before?.gesture) this.before = { gesture, part: this.part };
+    this.deps.document.edit(beat, label, gesture);
   }
 
   private async bringOne(file: File, partId: number, pad: Pad, gesture: string): Promise<string> {
