@@ -93,8 +93,9 @@ test("forty changes of kit and sound in a running loop: each is heard from the n
   const expected: KitId[] = ["deckhouse"];
   let kit: KitId = "deckhouse";
   for (let change = 0; change < 40; change++) {
+    // Sound is ahead of the picture here; a hand goes by the picture.
+    await expect(kitOf(kit)).toBeChecked();
     if (change % 4 === 3) {
-      // Sound is ahead of the picture here; a hand goes by the picture.
       await expect(page.getByRole("radio", { name: KITS[kit].name, exact: true })).toBeChecked();
       // The sound of the pad alone, with the pointer.
       await page
@@ -155,10 +156,28 @@ test("a sample of one's own: brought in, cut by keys and pointer, kept over a re
   await installTap(page);
   await newBeat(page);
   await openSounds(page);
+  await page.getByRole("button", { name: /^Kick: / }).click();
   const files = page.getByLabel("Audio files for Kick");
   await files.setInputFiles({ name: "horn.wav", mimeType: "audio/wav", buffer: tone(0.8) });
   await expect(page.getByRole("button", { name: "Kick: horn" })).toBeVisible();
   await expect.poll(() => strokeSeconds(page)).toBeCloseTo(0.79, 1);
+
+  // Dropped on the pads of another view: the one that it falls on, and the one behind it.
+  await page.keyboard.press("Alt+9");
+  await page.evaluate(
+    (bytes) => {
+      const dataTransfer = new DataTransfer();
+      for (const name of ["drop.wav", "more.wav"]) dataTransfer.items.add(new File([Uint8Array.from(bytes)], name));
+      const snare = document.querySelector('button[aria-label="Snare"]')!;
+      snare.dispatchEvent(new DragEvent("drop", { bubbles: true, cancelable: true, dataTransfer }));
+    },
+    [...tone(0.1)],
+  );
+  await expect(page.getByRole("button", { name: "Snare: drop" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "Side stick: more" })).toBeVisible();
+  await page.keyboard.press("Control+z");
+  await expect(page.getByRole("button", { name: "Snare: Deckhouse" })).toBeVisible();
+  await page.getByRole("button", { name: "Kick: horn" }).click();
 
   // Random bytes, and a file that says it is one and is cut: the pad keeps its sound.
   const random = seededRandom(4);

@@ -23,6 +23,7 @@ import type { Playback } from "../engine/playback";
 import type { SoundLoader } from "../engine/sound-loader";
 import type { Repository } from "../persistence/repository";
 import { Controller, type WorkspaceStore } from "../workspace/controller";
+import type { OpenedWorkspace } from "../workspace/open-workspace";
 import type { Decoder } from "./decode-audio";
 import { importSample, layersOf } from "./sample-import";
 
@@ -35,6 +36,12 @@ export interface SoundDeskDeps {
   readonly repository: Repository;
   /** The browser's own where nothing is said. */
   readonly decoder?: Decoder;
+}
+
+/** The desk of an open beat. */
+export function deskOf({ workspace, repository }: Pick<OpenedWorkspace, "workspace" | "repository">): SoundDesk {
+  const { store, document, playback, sounds } = workspace;
+  return new SoundDesk(store, { document, playback, sounds, repository });
 }
 
 /** What the open kit's pads strike: kits and single sounds that are gone through while it plays, samples, kits of one's own. */
@@ -106,7 +113,8 @@ export class SoundDesk extends Controller {
 
   /** Puts audio files onto a pad, one after the other onto those behind it; one that is no sound is refused by name. */
   async bringIn(files: readonly File[], padId: Lane): Promise<void> {
-    if (this.state.readOnly) return;
+    // Where another tab has the beat, that is said.
+    if (!this.deps.document.admits(this.beat)) return;
     const { partId } = this;
     const pads = padsOf(findPart(this.beat, partId));
     const first = pads.findIndex(({ id }) => id === padId);

@@ -28,6 +28,7 @@ export function PadButton({ lanes, letter }: PadButtonProps) {
       className={`${styles.pad} ${erased ? styles.erased : ""}`}
       style={{ borderBottomColor: familyColor(first.family) }}
       aria-label={name}
+      data-lane={first.id}
       aria-keyshortcuts={letter || undefined}
       {...hands}
     >

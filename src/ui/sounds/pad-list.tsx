@@ -8,7 +8,6 @@ import { KITS } from "@/core/instruments";
 import type { SoundDesk } from "@/store/sounds/sound-desk";
 import { DrumIcon } from "../common/drum-shape";
 import { LaneLight } from "../common/strike-light";
-import { useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./sounds.module.scss";
 
 interface PadListProps {
@@ -35,13 +34,14 @@ interface PadRowProps extends Omit<PadListProps, "chosen"> {
 }
 
 function PadRow({ desk, part, pad, chosen, onChoose }: PadRowProps) {
-  const { over, handlers } = useDrop(desk, pad.id, onChoose);
+  const { over, handlers } = useDraggedOver(() => onChoose(pad.id));
   const says = pad.layers.map((layer) => sourceText(part, pad, layer)).join(" + ");
   return (
     <li {...handlers}>
       <button
         type="button"
         className={`${styles.pad} ${over ? styles.over : ""}`}
+        data-lane={pad.id}
         aria-pressed={chosen}
         aria-label={`${pad.name}: ${says}`}
         title={`${says}; audio files can be dropped here`}
@@ -66,21 +66,15 @@ export function sourceText({ kitId }: KitPart, pad: Pad, { source }: PadLayer): 
   return source.drum === drumFor(pad).drum ? kit : `${kit}, ${DRUMS[source.drum].name.toLowerCase()}`;
 }
 
-function useDrop(desk: SoundDesk, pad: Lane, onChoose: (pad: Lane) => void) {
+/** Files over a pad are to become its sound; the page takes them. */
+function useDraggedOver(onDropped: () => void) {
   const [over, setOver] = useState(false);
-  const readOnly = useWorkspaceState((state) => state.readOnly);
   const handlers = {
-    onDragOver(event: DragEvent) {
-      if (readOnly || !event.dataTransfer.types.includes("Files")) return;
-      event.preventDefault();
-      setOver(true);
-    },
+    onDragOver: (event: DragEvent) => setOver(event.dataTransfer.types.includes("Files")),
     onDragLeave: () => setOver(false),
-    onDrop(event: DragEvent) {
-      event.preventDefault();
+    onDrop() {
       setOver(false);
-      onChoose(pad);
-      void desk.bringIn([...event.dataTransfer.files], pad);
+      onDropped();
     },
   };
   return { over, handlers };

@@ -2,7 +2,7 @@
 
 import { useEffect, useMemo, useState } from "react";
 import type { KitPart, Lane } from "@/core/beat/beat";
-import { SoundDesk } from "@/store/sounds/sound-desk";
+import { deskOf, type SoundDesk } from "@/store/sounds/sound-desk";
 import { useOpened, useOpenPart, useWorkspace } from "../workspace/use-workspace";
 import { KitList } from "./kit-list";
 import { PadEditor } from "./pad-editor";
@@ -12,11 +12,8 @@ import { useBrowsing } from "./use-browsing";
 
 /** What the open kit sounds like: its kit, the sound of each pad, samples of the player's own. */
 export default function SoundsView() {
-  const { workspace, repository } = useOpened();
-  const [desk] = useState(() => {
-    const { store, document, playback, sounds } = workspace;
-    return new SoundDesk(store, { document, playback, sounds, repository });
-  });
+  const opened = useOpened();
+  const [desk] = useState(() => deskOf(opened));
   useEffect(() => void desk.open(), [desk]);
   const part = useOpenPart();
   if (part.kind === "tonal")
@@ -32,7 +29,6 @@ function KitSounds({ desk, part }: { readonly desk: SoundDesk; readonly part: Ki
   const browsing = useBrowsing(desk);
   const [chosen, choose] = useChosenPad(part);
   const pad = useMemo(() => part.pads.find(({ id }) => id === chosen) ?? part.pads[0]!, [part.pads, chosen]);
-  useDroppedElsewhere(desk, pad.id);
   return (
     <section className={styles.view} aria-label="Sounds">
       <KitList desk={desk} part={part} browsing={browsing} />
@@ -40,24 +36,6 @@ function KitSounds({ desk, part }: { readonly desk: SoundDesk; readonly part: Ki
       <PadEditor key={pad.id} desk={desk} part={part} pad={pad} browsing={browsing} />
     </section>
   );
-}
-
-/** A file that misses the pads must not take the page away: it becomes the sound of the chosen pad. */
-function useDroppedElsewhere(desk: SoundDesk, pad: Lane): void {
-  useEffect(() => {
-    const over = (event: DragEvent) => event.preventDefault();
-    const drop = (event: DragEvent) => {
-      if (event.defaultPrevented) return;
-      event.preventDefault();
-      void desk.bringIn([...(event.dataTransfer?.files ?? [])], pad);
-    };
-    window.addEventListener("dragover", over);
-    window.addEventListener("drop", drop);
-    return () => {
-      window.removeEventListener("dragover", over);
-      window.removeEventListener("drop", drop);
-    };
-  }, [desk, pad]);
 }
 
 /** The pad that was struck or pressed last; while record is on a hand means to play, and nothing else. */
