@@ -2,6 +2,7 @@ import { RATE, startVoice } from "../../../tests/support/player-probe";
 import { fromDb, loudest } from "./dsp";
 import { Limiter } from "./limiter";
 import { limiterDelayFrames } from "./limiter-delay";
+import { seededRandom } from "../random";
 import { Bus } from "./bus";
 import { Mixer } from "./mixer";
 
@@ -38,6 +39,25 @@ describe("the limiter", () => {
     for (let frame = 1; frame < 4000; frame++) expect(Math.abs(gains[frame]! - gains[frame - 1]!)).toBeLessThan(0.012);
     expect(gains[2000]).toBeCloseTo(made.left[2000]! / 2, 5);
     expect(made.right[1800]).toBe(Math.fround(-0.05));
+  });
+
+  test("however its sound is cut into blocks, it makes the same of it", () => {
+    const random = seededRandom(5);
+    // Quiet and loud by turns, at any place in a block.
+    const side = () =>
+      Float32Array.from({ length: 40_000 }, (_, frame) => (random() - 0.5) * (frame % 9000 < 5500 ? 0.3 : 4));
+    const [left, right] = [side(), side()];
+    const inBlocks = (frames: number) => {
+      const limiter = new Limiter(RATE);
+      const [a, b] = [left.slice(), right.slice()];
+      let worked = 0;
+      for (let from = 0; from < a.length; from += frames)
+        if (limiter.process(a.subarray(from, from + frames), b.subarray(from, from + frames))) worked++;
+      return { a, b, worked: worked > 0 };
+    };
+    const one = inBlocks(1);
+    expect(one.worked).toBe(true);
+    for (const frames of [128, 100, 13, 4096]) expect(inBlocks(frames)).toEqual(one);
   });
 
   test("lets go with a time constant of 70 ms, and then changes no bit again", () => {
