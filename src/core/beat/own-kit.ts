@@ -48,7 +48,9 @@ export function setOwnKit(beat: Beat, partId: number, kit: OwnKit): Beat {
     kitName: kit.name,
     pads: part.pads.map((pad) => {
       const given = byNote.get(pad.note);
-      return given ? { ...withSound(pad, soundOf(given)), mix: given.mix } : pad;
+      // Whatever kit the part has now.
+      if (!given) return { ...pad, layers: pad.layers.map((layer) => withKit(layer, part.kitId)) };
+      return { ...withSound(pad, soundOf(given)), mix: given.mix };
     }),
   }));
 }

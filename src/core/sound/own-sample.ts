@@ -24,7 +24,7 @@ export interface Cut {
 
 /** So that neither end clicks. */
 const START_FADE_MS = 0.4;
-export const LEAST_FADE_MS = 3;
+const LEAST_FADE_MS = 3;
 
 /** One side of what is cut out of a sample, at a rate. @param channel 0 is left */
 export function ownSound({ channels, sampleRate }: OwnSample, channel: number, cut: Cut, toRate: number): Sound {

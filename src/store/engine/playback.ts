@@ -113,6 +113,12 @@ export class Playback extends Controller {
     if (this.engine && this.leading !== undefined) this.orders.tellLanes(this.beat, true);
   }
 
+  /** A sound that does not come: no lane waits for it, and what else the lane strikes is heard. */
+  giveUpSound(id: SoundId): void {
+    this.soundsThere.add(id);
+    if (this.engine && this.leading !== undefined) this.orders.tellLanes(this.beat, true);
+  }
+
   /** Sounds that are needed no more; no lane strikes them by now. */
   dropSounds(ids: readonly SoundId[]): void {
     for (const id of ids) this.soundsThere.delete(id);

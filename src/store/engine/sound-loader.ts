@@ -18,7 +18,7 @@ import type { SoundProgress } from "../workspace/workspace-state";
 const KEEP_AFTER_MS = 5000;
 
 export interface SoundLoaderDeps {
-  readonly playback: Pick<Playback, "addSounds" | "dropSounds">;
+  readonly playback: Pick<Playback, "addSounds" | "dropSounds" | "giveUpSound">;
   readonly repository: Pick<Repository, "readSounds" | "writeSounds">;
   /** Makes sounds, and tells of each as soon as it can be played. @param workers how many work at them at the most */
   readonly render: (
@@ -131,13 +131,18 @@ export class SoundLoader extends Controller {
         this.add({ [id]: sound }, sampleRate!);
       } catch {
         this.impossible.add(id);
-        this.set({
-          notice: "A sound of this beat could not be made and stays silent: its sample is not in this browser.",
-        });
+        this.toldImpossible(id);
       }
     }
     this.deriving = false;
     this.dropUnused();
+  }
+
+  /** Without its sample a sound is silent; of one that can't be tuned the plain one goes on, played faster or slower. */
+  private toldImpossible(id: SoundId): void {
+    if (!readOwnSoundId(id)) return this.set({ notice: "A tuned sound could not be made; the plain one is played." });
+    this.deps.playback.giveUpSound(id);
+    this.set({ notice: "A sound of this beat stays silent: its sample is not in this browser." });
   }
 
   /** The next sound that is to be made of others that are there. */

@@ -38,18 +38,19 @@ export class SampleTable {
     return Object.fromEntries(records.flatMap((record) => (record ? [[record.id, record.wav]] : [])));
   }
 
-  /** The same as samples. */
+  /** The same as samples; one that is damaged is as good as none. */
   async read(ids: readonly string[]): Promise<OwnSamples> {
     const files = await this.files(ids);
     const { readSampleWav } = await import("@/core/formats/sample-wav");
-    return Object.fromEntries(Object.entries(files).map(([id, wav]) => [id, readSampleWav(wav)]));
-  }
-
-  /** Bytes that all of them take. */
-  async bytes(): Promise<number> {
-    let bytes = 0;
-    await this.access.attempt(() => this.database.samples.each(({ wav }) => void (bytes += wav.length)), undefined);
-    return bytes;
+    return Object.fromEntries(
+      Object.entries(files).flatMap(([id, wav]) => {
+        try {
+          return [[id, readSampleWav(wav)]];
+        } catch {
+          return [];
+        }
+      }),
+    );
   }
 
   /** Clears what no beat uses, nor a state of one that can be gone back to, nor a kit. @returns how many went */

@@ -179,6 +179,35 @@ test("200 random and broken files leave the beat unharmed", async () => {
   );
 });
 
+test("a pad that a kit does not have keeps its sound, whatever kit the part has then", async () => {
+  const { desk, part } = deskOf();
+  desk.setKit("signalLamp");
+  const [kick] = part().pads;
+  const { layers, note, name, mix } = kick!;
+  await desk.setOwnKit({
+    name: "One",
+    pads: [{ layers: [{ source: { kind: "drum", drum: "kick", kit: "deckhouse" } }], note, name, mix }],
+  });
+  expect(layers).toHaveLength(1);
+  expect(part().kitId).toBe("deckhouse");
+  expect(part().pads[1]!.layers).toEqual([{ source: { kind: "drum", drum: "snare", kit: "signalLamp" } }]);
+});
+
+test("a layer whose sample is missing keeps no other one waiting", async () => {
+  const { workspace, desk, engine } = deskOf();
+  await workspace.sounds.attach(RATE);
+  workspace.transport.play();
+  const cut = { name: "Gone", channels: 1, startFrame: 0, endFrame: 9, fadeMs: 1, gainDb: 0 } as const;
+  const gone = { kind: "sample", sampleId: "0".repeat(32), ...cut } as const;
+  desk.setPad(0, { layers: [{ source: { kind: "drum", drum: "snare" } }, { source: gone }] }, "Layers");
+  const struck = () => {
+    const order = engine.orders.findLast((one) => one.type === "lanes");
+    return order?.type === "lanes" ? order.lanes.lanes[0]!.map(({ soundId }) => soundId) : [];
+  };
+  await until(() => struck()[0] === "deckhouse/snare");
+  expect(workspace.state.notice).toContain("its sample is not in this browser");
+});
+
 test("a full store is said, and the pad keeps its old sound", async () => {
   const repository = newRepository();
   const { workspace, desk } = deskOf(repository);
@@ -266,6 +295,9 @@ test("a kit of one's own has its pads' sounds, levels and samples; it can be ren
   await there.desk.takeKitFile(new File([file], "ours.zip"));
   expect(there.workspace.state.ownKits).toEqual(workspace.state.ownKits);
   expect(await there.desk.sample(samplesIn(workspace.beat)[0]!)).toBeDefined();
+  // The same file once more is another kit: none is lost.
+  await there.desk.takeKitFile(new File([file], "ours.zip"));
+  expect(there.workspace.state.ownKits.map(({ name }) => name)).toEqual(["Ours", "Ours 2"]);
   await there.desk.takeKitFile(new File(["{}"], "bad.json"));
   expect(there.workspace.state.notice).toMatch(/^bad\.json: This kit file can't be read/);
   await desk.removeKit(workspace.state.ownKits[0]!);

@@ -144,7 +144,9 @@ export class SoundDesk extends Controller {
   // ---- kits of the player's own
 
   async keepKit(name: string): Promise<void> {
-    const wanted = name.trim().slice(0, 120) || `${this.part.name} of ${this.beat.name}`.slice(0, 120);
+    const named = name.trim().slice(0, 120) || `${this.part.name} of ${this.beat.name}`.slice(0, 120);
+    // The one that is played is kept anew; no other one is lost.
+    const wanted = named === this.part.kitName ? named : await this.freeName(named);
     const kept = await this.deps.repository.writeKit(kitOf(this.part, wanted));
     await this.listKits();
     this.set({ notice: kept ? `Kept as “${wanted}”.` : NOT_TAKEN });
@@ -181,8 +183,10 @@ export class SoundDesk extends Controller {
   async takeKitFile(file: File): Promise<void> {
     try {
       const { kit, samples } = readKitFile(new Uint8Array(await file.arrayBuffer()));
-      const taken = (await this.deps.repository.samples.put(samples)) && (await this.deps.repository.writeKit(kit));
-      this.set({ notice: taken ? `“${kit.name}” is among your kits.` : NOT_TAKEN });
+      const name = await this.freeName(kit.name);
+      const { repository } = this.deps;
+      const taken = (await repository.samples.put(samples)) && (await repository.writeKit({ ...kit, name }));
+      this.set({ notice: taken ? `“${name}” is among your kits.` : NOT_TAKEN });
     } catch (error) {
       this.set({ notice: `${file.name}: ${(error as Error).message}` });
     }
@@ -203,6 +207,14 @@ export class SoundDesk extends Controller {
     } catch (error) {
       return `${file.name}: ${(error as Error).message} ${pad.name} keeps its sound.`;
     }
+  }
+
+  /** @example "Quay 2" where there is a "Quay" */
+  private async freeName(name: string): Promise<string> {
+    const taken = new Set((await this.deps.repository.readKits()).map((kit) => kit.name));
+    if (!taken.has(name)) return name;
+    for (let number = 2; ; number++)
+      if (!taken.has(`${name.slice(0, 110)} ${number}`)) return `${name.slice(0, 110)} ${number}`;
   }
 
   private async listKits(): Promise<void> {

@@ -1,10 +1,11 @@
 "use client";
 
 import { useEffect, useMemo, useRef } from "react";
+import { takesText } from "@/inputs/computer-keys";
 import type { SoundDesk } from "@/store/sounds/sound-desk";
 
 /** Who rests so long on a sound has taken it: what is tried next is a step of its own. */
-const TAKEN_MS = 8000;
+const TAKEN_MS = 30_000;
 const NOTHING = { gesture: "", atMs: -Infinity };
 let browsings = 0;
 
@@ -18,8 +19,10 @@ export function useBrowsing(desk: SoundDesk): Browsing {
   const last = useRef(NOTHING);
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
-      if (event.code !== "Escape" || document.querySelector(".dropdown-menu.show")) return;
-      desk.giveBack(last.current.gesture);
+      const { gesture, atMs } = last.current;
+      // A field or a menu that is left, or a sound that was taken long ago, is another matter.
+      if (event.code !== "Escape" || takesText(event.target) || document.querySelector(".dropdown-menu.show")) return;
+      if (performance.now() - atMs < TAKEN_MS) desk.giveBack(gesture);
       last.current = NOTHING;
     };
     window.addEventListener("keydown", press);
