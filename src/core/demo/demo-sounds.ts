@@ -6,7 +6,7 @@ import { sampleIdOf, type SampleFiles } from "../formats/archive";
 import { SAMPLE_RATE, writeSampleWav } from "../formats/sample-wav";
 import type { KitId } from "../instruments";
 import { seededRandom, textSeed } from "../random";
-import { addModes, addNoise, finish, lowPass, silence, type Samples } from "../sound/dsp";
+import { addModes, addNoise, finish, lowPass, setPeak, silence, type Samples } from "../sound/dsp";
 import type { OwnSample } from "../sound/own-sample";
 
 /** What a demo beat sounds like, where it is not a new beat's kit in no room. */
@@ -75,7 +75,7 @@ function knockOnHull(): OwnSample {
       random,
     );
     lowPass(out, 5200, SAMPLE_RATE);
-    return finish(out, 0.35, SAMPLE_RATE);
+    return setPeak(finish(out, SAMPLE_RATE), 0.35);
   };
   const [left, right] = [side(0.002), side(-0.003)];
   const frames = Math.min(left.length, right.length);

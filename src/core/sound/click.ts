@@ -1,4 +1,4 @@
-import { addModes, addNoise, finish, fromDb, silence, type Samples } from "./dsp";
+import { addModes, addNoise, finish, fromDb, setPeak, silence, type Samples } from "./dsp";
 import { seededRandom } from "../random";
 
 /** Short wooden ticks: the higher, the stronger the place. */
@@ -14,7 +14,7 @@ export function renderClick(sampleRate: number): ClickSamples {
     accent: tick(1870, -10, sampleRate),
     group: tick(1560, -12, sampleRate),
     beat: tick(1240, -14, sampleRate),
-    between: tick(990, -22, sampleRate),
+    between: tick(990, -16, sampleRate),
   };
 }
 
@@ -29,5 +29,5 @@ function tick(hertz: number, peakDb: number, sampleRate: number): Samples {
     sampleRate,
   );
   addNoise(out, { gain: 0.4, decaySeconds: 0.004, lowHertz: 2500 }, sampleRate, seededRandom(3));
-  return finish(out, fromDb(peakDb), sampleRate);
+  return setPeak(finish(out, sampleRate), fromDb(peakDb));
 }

@@ -101,6 +101,11 @@ export function addSweep(target: Samples, sweep: Sweep, sampleRate: number): voi
   }
 }
 
+/** The rate at which gains of noise are meant. */
+const NOISE_RATE = 48_000;
+/** Above hearing there is none, so that it is the same noise at every rate. */
+const NOISE_TOP_HERTZ = 18_000;
+
 /** Noise that rises in a straight line and falls by 60 dB in `decaySeconds`, through a band. */
 export interface NoiseBurst {
   readonly gain: number;
@@ -119,11 +124,13 @@ export function addNoise(target: Samples, burst: NoiseBurst, sampleRate: number,
   const noise = new Float32Array(length);
   for (let frame = 0; frame < length; frame++) noise[frame] = random() * 2 - 1;
   if (burst.lowHertz !== undefined) highPass(noise, burst.lowHertz, sampleRate);
-  if (burst.highHertz !== undefined) lowPass(noise, burst.highHertz, sampleRate);
+  lowPass(noise, burst.highHertz ?? NOISE_TOP_HERTZ, sampleRate);
   const fall = decayFactor(burst.decaySeconds, sampleRate);
-  let level = burst.gain;
+  // Noise has its power in all frequencies up to half the rate: at twice the rate there is half of it in every hertz.
+  const gain = burst.gain * single(Math.sqrt(sampleRate / NOISE_RATE));
+  let level = gain;
   for (let frame = 0; frame < length; frame++) {
-    if (frame < rise) target[start + frame]! += (noise[frame]! * burst.gain * frame) / rise;
+    if (frame < rise) target[start + frame]! += (noise[frame]! * gain * frame) / rise;
     else {
       target[start + frame]! += noise[frame]! * level;
       level *= fall;
@@ -190,8 +197,8 @@ const END_FADE_SECONDS = 0.012;
 /** Where a tail is cut: 66 dB under its own peak, so that the soft fade after it goes unheard. */
 const TAIL_FLOOR = 0.0005;
 
-/** Takes out what is below hearing, cuts the tail, makes both ends silent, and sets the peak. */
-export function finish(target: Samples, peak: number, sampleRate: number): Samples {
+/** Takes out what is below hearing, cuts the tail, and makes both ends silent. */
+export function finish(target: Samples, sampleRate: number): Samples {
   highPass(target, 24, sampleRate);
   const floor = TAIL_FLOOR * loudest(target);
   let last = target.length - 1;
@@ -202,9 +209,14 @@ export function finish(target: Samples, peak: number, sampleRate: number): Sampl
   for (let frame = 0; frame < result.length; frame++) {
     result[frame]! *= min(1, frame / startFrames, (result.length - 1 - frame) / endFrames);
   }
-  const scale = peak / (loudest(result) || 1);
-  for (let frame = 0; frame < result.length; frame++) result[frame]! *= scale;
   return result;
+}
+
+/** Makes the highest sample so high, whichever it is. */
+export function setPeak(target: Samples, peak: number): Samples {
+  const scale = peak / (loudest(target) || 1);
+  for (let frame = 0; frame < target.length; frame++) target[frame]! *= scale;
+  return target;
 }
 
 /** The highest absolute sample. */

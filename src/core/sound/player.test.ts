@@ -300,7 +300,7 @@ describe("laps, patterns and regions", () => {
     ).toEqual([-10, -14, -12, -14, -12, -14, -14]);
     // Beats 3 and 4 of 4/4, round and round: never an accent, an eighth between the beats.
     const region = { startTicks: 1920 as Ticks, lengthTicks: 1920 as Ticks };
-    expect(levels(tableOf([], { span: region }), 72_000, 480)).toEqual([-14, -22, -14, -22, -14, -22]);
+    expect(levels(tableOf([], { span: region }), 72_000, 480)).toEqual([-14, -16, -14, -16, -14, -16]);
   });
 });
 

@@ -88,9 +88,16 @@ export interface PartLanes {
   readonly also?: readonly AlsoStruck[];
 }
 
-/** Amplitude of a stroke against the hardest: velocity 64 is about 9 dB down (common practice, no source). */
+/** How far a stroke is below the hardest, in dB: velocity 64 is about 11 dB down (common practice, no source). */
+export function velocityDb(velocity: number): number {
+  return 20 * VELOCITY_POWER * Math.log10(velocity / 127);
+}
+
+const VELOCITY_POWER = 1.8;
+
+/** The same as an amplitude. */
 export function velocityGain(velocity: number): number {
-  return single(Math.pow(velocity / 127, 1.5));
+  return single(Math.pow(velocity / 127, VELOCITY_POWER));
 }
 
 const VELOCITY_GAINS = Float32Array.from({ length: 128 }, (_, velocity) => velocityGain(velocity));

@@ -31,7 +31,7 @@ function block(player: Player, frames = 128) {
 
 const LAYER = { rate: 1 } as const;
 
-// Four layers, two of which meet at 64; velocities fall as a stroke's do, by (v / 127) to the power of 1.5.
+// Four layers, two of which meet at 64; velocities fall as a stroke's do, by (v / 127) to the power of 1.8.
 test.each([
   [1, []],
   [39, []],
@@ -50,7 +50,7 @@ test.each([
     ],
   ]);
   player.hit(1, 0, velocity);
-  const loud = sounding.reduce((sum, id) => sum + { a: 0.25, b: 0.5 }[id], 0) * Math.pow(velocity / 127, 1.5);
+  const loud = sounding.reduce((sum, id) => sum + { a: 0.25, b: 0.5 }[id], 0) * Math.pow(velocity / 127, 1.8);
   expect(block(player).left[100]).toBeCloseTo(loud, 6);
 });
 

@@ -145,7 +145,7 @@ function chain(links: number, gapSeconds: number, seconds: number): DrumVoice {
       const one = silence(seconds * 1.3, sampleRate);
       addModes(one, plateModes(steel, metalOf(31 + link), random), sampleRate);
       addNoise(one, { gain: 0.35 + 0.4 * force, decaySeconds: 0.006, lowHertz: 4500 }, sampleRate, random);
-      const from = Math.round(link * gapSeconds * vary(random, 0.35) * sampleRate);
+      const from = link === 0 ? 0 : Math.round((link + vary(random, 0.35) - 1) * gapSeconds * sampleRate);
       const gain = (1 - (0.7 * link) / links) * (link === 0 ? 1 : 0.6 + 0.4 * force);
       for (let frame = 0; frame < one.length && from + frame < out.length; frame++)
         out[from + frame]! += one[frame]! * gain;

@@ -123,12 +123,12 @@ test("every note of 0 to 127 has a sound that is made; only those beyond a voice
 
 /** Of both layers of a note in the middle at 44.1 kHz; noted when the voices were made. */
 const NOTED: Readonly<Record<VoiceId, string>> = {
-  keel: "1a36bfbd0beadb13",
-  winch: "f3a53fefec90b054",
-  cabin: "5ad4dbbd487df5de",
-  buoy: "322e63cad8f7afaa",
-  rigging: "7d58c9801d12c469",
-  fog: "c331b959361984ce",
+  keel: "0e627076bedcbceb",
+  winch: "f832f9189aa89e91",
+  cabin: "9c67db0dfe2cc76c",
+  buoy: "604d6a711131a622",
+  rigging: "db0c1d2e758b998d",
+  fog: "168a3da47e8bedb7",
 };
 
 test.each(VOICE_IDS)("%s has the samples that it had on every other machine", (id) => {

@@ -1,6 +1,6 @@
 import type { VoiceId } from "../../instruments";
 import { seededRandom, textSeed } from "../../random";
-import { finish, fromDb, loudest, type Samples } from "../dsp";
+import { finish, fromDb, setPeak } from "../dsp";
 import { velocityGain, type Sound } from "../sound";
 import type { NoteVoice, RenderedNote } from "./note";
 import { noteHertz } from "./pitch";
@@ -49,7 +49,5 @@ export function renderNote(id: VoiceId, root: number, sampleRate: number): Sound
 }
 
 function finishNote({ samples, loop }: RenderedNote, peak: number, sampleRate: number): RenderedNote {
-  if (!loop) return { samples: finish(samples, peak, sampleRate) };
-  const scale = peak / (loudest(samples) || 1);
-  return { samples: samples.map((sample) => sample * scale) as Samples, loop };
+  return loop ? { samples: setPeak(samples, peak), loop } : { samples: setPeak(finish(samples, sampleRate), peak) };
 }
