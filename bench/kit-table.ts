@@ -77,7 +77,7 @@ function isInside(name: string, own: number, others: readonly number[]): boolean
 }
 
 /** Prints the figures of a kit beside the references, and says how many lie inside. */
-export function printKit(kit: KitId, references: readonly Table[]): void {
+function printKit(kit: KitId, references: readonly Table[]): void {
   const own = figuresOf((drum) => renderDrum(kit, drum, RATE).layers.at(-1)![0]!);
   let [inside, all] = [0, 0];
   console.log(`\n${KITS[kit].name}`);
@@ -97,7 +97,7 @@ export function printKit(kit: KitId, references: readonly Table[]): void {
 }
 
 /** The figures of the fonts that are installed. */
-export function referenceTables(): readonly Table[] {
+function referenceTables(): readonly Table[] {
   const folder = mkdtempSync(join(tmpdir(), "pocket-fonts-"));
   try {
     return FONTS.filter((font) => existsSync(font)).map((font) => figuresOf((drum) => reference(font, drum, folder)));
@@ -106,6 +106,11 @@ export function referenceTables(): readonly Table[] {
   }
 }
 
-const references = referenceTables();
-if (references.length === 0) console.log("No sound font is installed; nothing to compare with.");
-else for (const kit of KIT_IDS.filter((id) => !process.argv[2] || id === process.argv[2])) printKit(kit, references);
+/** Of a kit, or of all. */
+export function printKits(wanted?: string): void {
+  const references = referenceTables();
+  if (references.length === 0) console.log("\nNo sound font is installed; there is nothing to compare kits with.");
+  else for (const kit of KIT_IDS) if (!wanted || wanted === kit) printKit(kit, references);
+}
+
+if (process.argv[1]?.endsWith("kit-table.ts")) printKits(process.argv[2]);

@@ -216,12 +216,13 @@ function recovered({ id, hits, meter }: FreePlaying) {
   const startMs = performance.now();
   const readings = findReadings(hits, meter ? [meter] : LIKELY_METERS);
   const ms = Math.round((performance.now() - startMs) * 100) / 100;
-  const candidates = readings.map(({ bpm, downbeat, bars, meter: { beats, unit }, confidence }) => ({
+  const candidates = readings.map(({ bpm, downbeat, bars, meter: { beats, unit }, confidence, reasons }) => ({
     bpm,
     downbeat,
     bars,
     meter: [beats, unit],
     confidence,
+    reasons,
   }));
   return { id, candidates, ms };
 }

@@ -161,7 +161,16 @@ describe("what was played along comes back", () => {
     expect(findPattern(made.beat, place).passes[0]!.hits).toHaveLength(3);
     expect(findPattern(made.beat, { partId: 80, patternId: 81 }).passes[0]!.hits[0]!.played.ticks).toBe(480);
     const loose = both.hits.map(({ along: _, ...hit }) => hit);
-    const reading = { bpm: 120, downbeat: 0, bars: 4, meter: beat.meter, perQuarter: 4, confidence: 1, pulse: STEADY };
+    const reading = {
+      bpm: 120,
+      downbeat: 0,
+      bars: 4,
+      meter: beat.meter,
+      perQuarter: 4,
+      confidence: 1,
+      reasons: [],
+      pulse: STEADY,
+    };
     const freely = bringBack(
       two,
       place,
@@ -298,7 +307,16 @@ describe("what was played along comes back", () => {
 
 describe("what was played free comes back", () => {
   const echo: Echo = { id: 10_000, hits: [free(9400), free(10_000), free(10_600, 1), free(11_200)], endMs: 11_200 };
-  const reading = { bpm: 100, downbeat: 10, bars: 1, meter: beat.meter, perQuarter: 4, confidence: 1, pulse: STEADY };
+  const reading = {
+    bpm: 100,
+    downbeat: 10,
+    bars: 1,
+    meter: beat.meter,
+    perQuarter: 4,
+    confidence: 1,
+    reasons: [],
+    pulse: STEADY,
+  };
   const way = (change: Partial<FreeRecall> = {}) =>
     ({ kind: "free", reading, tempo: "use", straighten: false, quantized: false, ...change }) as const;
   test("an empty beat takes its tempo and length; a pick-up leads into the next lap", () => {

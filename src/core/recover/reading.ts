@@ -1,12 +1,14 @@
-import type { Meter } from "../time/meter";
+import { sameMeter, type Meter } from "../time/meter";
 import type { Paced } from "./pulse";
 
 /** A stroke that was played without a click. */
 export interface FreeHit {
   /** Seconds from any moment. */
   readonly time: number;
-  /** General MIDI percussion key. */
+  /** General MIDI percussion key; of a part with pitch the note. */
   readonly note: number;
+  /** It is a note of a part with pitch, no drum. */
+  readonly tonal?: true;
   /** 1..127 */
   readonly velocity: number;
 }
@@ -17,8 +19,17 @@ export interface Reading extends Paced {
   readonly meter: Meter;
   /** Steps in a quarter: 4 are straight, 3 and 6 are triplets. */
   readonly perQuarter: number;
-  /** Ratio 0..1 among the readings. */
+  /** How likely it is to be all right: tempo, first downbeat and length. Ratio 0..1. */
   readonly confidence: number;
+  /** What speaks for it, the strongest first. @example ["snare on 2 and 4", "crash on 1"] */
+  readonly reasons: readonly string[];
+}
+
+const SAME_TEMPO = 0.03;
+
+/** True where two readings have one tempo and meter: they differ at most in where bars begin, and in length. */
+export function isLike(a: Pick<Reading, "bpm" | "meter">, b: Pick<Reading, "bpm" | "meter">): boolean {
+  return sameMeter(a.meter, b.meter) && Math.abs(a.bpm / b.bpm - 1) < SAME_TEMPO;
 }
 
 /** What the player says about a performance: every reading keeps to it. */

@@ -1,49 +1,46 @@
-import { mean, median } from "simple-statistics";
+import { barQuarters } from "./bar-place";
 import { sameMeter, type Meter } from "../time/meter";
-import { stepAt } from "./align";
-import { barLineEvidence, isShuffled, repetition, type SteppedStrokes } from "./bar-evidence";
-import { barQuarters, roleOf } from "./meter-profile";
-import { phraseLength, type PhraseLength } from "./phrase-length";
+import type { PhraseGuess } from "./phrase-features";
 import { smoothPulse } from "./pulse";
-import type { FreeHit, Reading, ReadingHints } from "./reading";
-import { BPM, searchPulses, type PulseGuess } from "./pulse-search";
+import { isLike, type FreeHit, type Reading, type ReadingHints } from "./reading";
+import { momentsOf, readingGuesses, type BarGuess, type Moments } from "./reading-guesses";
+import { reasonsFor } from "./reading-reasons";
+import { barScore, phraseScore } from "./reading-score";
 
 export const MAX_READINGS = 5;
 const MIN_HITS = 3;
-/** Strokes so close are one to a grid. */
-const TOGETHER_SECONDS = 0.025;
-/** More hits than this are no more evidence: they repeat one another. */
-const MOST_EVIDENCE = 60;
-/** What each kind of evidence counts, beside that of the drums and of the length. */
-const WEIGHTS = { grid: 0.06, repetition: 0.04 };
-/** The tempo in the middle of what is usual, and how far others are from it, as logarithms. */
-const USUAL_BPM = { middle: 118, spread: 0.36 };
-/** How usual the played steps in a quarter are, as logarithms: sixteenths, eighths, eighth and sixteenth triplets. */
-const FEELS: Readonly<Record<number, number>> = { 4: 0, 2: -1.5, 3: -2.5, 6: -2.5 };
-/** What a meter that is not the session's has to make up for, and without a session one that is not the first. */
-const OTHER_METER = { known: 2, unknown: 0.8 };
-/** What a shuffle speaks against three quarters to the bar. */
-const SHUFFLED = 2;
-/** A tempo that the player gave is right to within so much. */
-const HINTED_TEMPO = 0.04;
-/** Of all pulses those that explain the times best are looked at closely. */
-const FIT = { grid: 0.8, tempo: 3 };
-const KEPT_PULSES = 16;
+/** What a meter has to make up for that is not the session's, where there is one. */
+const OTHER_THAN_SESSION = 1.2;
 const SAME_TEMPO = 0.03;
+/** Downbeats so far apart are the same. */
+const SAME_LINE_SECONDS = 0.06;
+/** Another bar line at the first one's tempo is shown if it is at least so likely beside it. */
+const CLOSE = 1 / 3;
+/** Scores are divided by this, so that of readings that are called 80 % likely as many are right (fitted on songs left out). */
+const TEMPERATURE = 1.15;
 
 interface Guess {
-  readonly meter: Meter;
-  readonly pulse: PulseGuess;
-  readonly length: PhraseLength;
+  readonly bar: BarGuess;
+  readonly phrase: PhraseGuess;
   readonly score: number;
+  /** When the first bar line is, on the curve of the strokes. */
+  readonly downbeat: number;
+}
+
+/** All that is thought of, the best first. */
+interface Guesses {
+  readonly all: readonly Guess[];
+  /** The sum of all their odds against the best. */
+  readonly odds: number;
 }
 
 /**
- * Works out how something was played that had no click: for many tempi the strokes are laid on a grid that may drift, and
- * each is scored by how well and how sparingly the grid explains the times, how kick, snare and cymbals lie in the bar, how
- * far bars repeat one another, where playing begins and ends, and how usual tempo and length are.
+ * Works out how something was played that had no click: for many tempi the strokes are laid on a grid that may drift, and of every
+ * bar line and length it is asked what speaks for it: how well and how sparingly the grid explains the times, where each part of the
+ * kit lies in the bar, what every bar has, what comes in or changes on the line, where playing begins and ends.
+ * Conditional logit over all of that (McFadden 1974, from memory), with weights that are fitted to songs.
  * @param hits ascending in time
- * @param meters those that are thinkable, the most usual one first; one where it is known
+ * @param meters those that are thinkable; one where it is known
  * @param hints what the player says about it
  * @returns up to five, the best first; none for fewer than three hits
  */
@@ -53,129 +50,90 @@ export function findReadings(
   hints: ReadingHints = {},
 ): readonly Reading[] {
   if (hits.length < MIN_HITS) return [];
-  const { times, eventOf } = together(hits);
-  if (times.length < 2) return [];
-  const evidence = Math.min(MOST_EVIDENCE, hits.length);
-  const usualMeter = hints.session ?? meters[0]!;
-  const rarity = hints.session ? OTHER_METER.known : OTHER_METER.unknown;
-  const fit = (pulse: PulseGuess) => FIT.grid * evidence * pulse.grid - FIT.tempo * unusual(pulse);
-  const strokes = strokesOf(hits);
-  const guesses = searchPulses(times, tempiOf(hints), fit, KEPT_PULSES)
-    .flatMap((pulse) => {
-      const { perQuarter, alignment } = pulse;
-      const played = { ...strokes, perQuarter, steps: eventOf.map((event) => alignment.steps[event]!) };
-      return meters.map((meter) => {
-        const guess = bestBar(played, meter, pulse, evidence, hints);
-        if (sameMeter(meter, usualMeter)) return guess;
-        const shuffled = barQuarters(meter) === 3 && isShuffled(played, guess.length.line);
-        return { ...guess, score: guess.score - rarity - (shuffled ? SHUFFLED : 0) };
-      });
-    })
-    .sort((a, b) => b.score - a.score);
-  const shown = chooseGuesses(guesses, hints);
-  const likelihoods = shown.map(({ score }) => Math.exp(score - shown[0]!.score));
-  const total = likelihoods.reduce((sum, one) => sum + one, 0);
-  return shown.map((guess, index) => toReading(guess, times, likelihoods[index]! / total));
+  const moments = momentsOf(hits);
+  if (moments.times.length < 2) return [];
+  const guesses = scored(hits, moments, meters, hints);
+  return choose(guesses, hints).map((guess) => toReading(guess, guesses, moments.times));
 }
 
-/** The best first, no two of one tempo; half or twice that tempo, where most mistakes are, comes second. */
-function chooseGuesses(guesses: readonly Guess[], { kept }: ReadingHints): readonly Guess[] {
+function scored(hits: readonly FreeHit[], moments: Moments, meters: readonly Meter[], hints: ReadingHints): Guesses {
+  const all: Guess[] = [];
+  for (const bar of readingGuesses(hits, moments, meters, hints)) {
+    const other = hints.session && !sameMeter(bar.meter, hints.session) ? OTHER_THAN_SESSION : 0;
+    const score = barScore(bar) - other;
+    const [start, step, bend] = bar.pulse.alignment.curve;
+    for (const { phrase, features } of bar.phrases) {
+      const downbeat = start + phrase.line * (step + bend * phrase.line);
+      all.push({ bar, phrase, score: score + phraseScore(features), downbeat });
+    }
+  }
+  all.sort((a, b) => b.score - a.score);
+  return { all, odds: all.reduce((sum, guess) => sum + oddsOf(guess, all[0]!), 0) };
+}
+
+/** How likely a guess is against the best. */
+function oddsOf({ score }: Guess, best: Guess): number {
+  return Math.exp((score - best.score) / TEMPERATURE);
+}
+
+/** The best of each tempo; half or twice the first one's, where most mistakes are, and another bar line that is close come before others. */
+function choose(guesses: Guesses, { kept }: ReadingHints): readonly Guess[] {
   const distinct: Guess[] = [];
-  for (const guess of guesses)
-    if (!distinct.some((other) => other.meter === guess.meter && isAt(guess, other, 1))) distinct.push(guess);
+  for (const guess of guesses.all)
+    if (!distinct.some((other) => other.bar.meter === guess.bar.meter && isAt(guess, other, 1))) distinct.push(guess);
   const [first, ...rest] = distinct;
   if (!first) return [];
+  const otherLine = guesses.all.find(
+    (guess) => guess.bar.meter === first.bar.meter && isAt(guess, first, 1) && !sharesLine(guess, first),
+  );
+  const close = otherLine && alike(otherLine, guesses) >= CLOSE * alike(first, guesses) ? [otherLine] : [];
   const octave = rest.find((guess) => isAt(guess, first, 2) || isAt(guess, first, 0.5));
   const others = rest.filter((guess) => guess !== octave);
-  const shown = [first, ...(octave ? [octave] : []), ...others].slice(0, MAX_READINGS);
+  const shown = [first, ...close, ...(octave ? [octave] : []), ...others].slice(0, MAX_READINGS);
   if (!kept) return shown;
-  const isKept = ({ meter, pulse }: Guess) =>
-    sameMeter(meter, kept.meter) && Math.abs((pulse.quarterSeconds * kept.bpm) / 60 - 1) < SAME_TEMPO;
+  const isKept = ({ bar: { meter, pulse } }: Guess) => isLike({ meter, bpm: 60 / pulse.quarterSeconds }, kept);
   const missed = shown.some(isKept) ? undefined : distinct.find(isKept);
   return missed ? [...shown.slice(0, MAX_READINGS - 1), missed] : shown;
 }
 
 /** True where a guess is so many times as fast as another one. */
-function isAt({ pulse: { quarterSeconds } }: Guess, other: Guess, times: number): boolean {
-  return Math.abs((quarterSeconds * times) / other.pulse.quarterSeconds - 1) < SAME_TEMPO;
+function isAt({ bar: { pulse } }: Guess, other: Guess, times: number): boolean {
+  return Math.abs((pulse.quarterSeconds * times) / other.bar.pulse.quarterSeconds - 1) < SAME_TEMPO;
 }
 
-/** When strokes fell that count as one to a grid, and which of them each hit is. */
-function together(hits: readonly FreeHit[]): {
-  readonly times: readonly number[];
-  readonly eventOf: readonly number[];
-} {
-  const events: { time: number; count: number }[] = [];
-  const eventOf = hits.map(({ time }) => {
-    const last = events.at(-1);
-    if (last && time - last.time < TOGETHER_SECONDS) last.time += (time - last.time) / ++last.count;
-    else events.push({ time, count: 1 });
-    return events.length - 1;
-  });
-  return { times: events.map(({ time }) => time), eventOf };
+/** True where bars of one tempo and meter begin at the same moments. */
+function sharesLine(guess: Guess, other: Guess): boolean {
+  const barSeconds = barQuarters(other.bar.meter) * other.bar.pulse.quarterSeconds;
+  const apart = Math.abs(guess.downbeat - other.downbeat) / barSeconds;
+  return Math.abs(apart - Math.round(apart)) * barSeconds < SAME_LINE_SECONDS;
 }
 
-function strokesOf(hits: readonly FreeHit[]): Pick<SteppedStrokes, "strokes" | "roles"> {
-  const notes = [...new Set(hits.map(({ note }) => note))];
-  const means = notes.map((note) => mean(hits.filter((hit) => hit.note === note).map(({ velocity }) => velocity)));
-  const roles = notes.map(roleOf);
-  const strokes = hits.map(({ note, velocity }) => {
-    const drum = notes.indexOf(note);
-    return { drum, role: roles[drum]!, weight: (velocity / 100) ** 1.2, accent: velocity - means[drum]! };
-  });
-  return { strokes, roles };
+/** How likely a guess is, with all that says the same: tempo, first downbeat and length. */
+function alike(guess: Guess, { all, odds }: Guesses): number {
+  return all.reduce((sum, other) => {
+    const same =
+      other.phrase.bars === guess.phrase.bars &&
+      other.bar.meter === guess.bar.meter &&
+      Math.abs(other.downbeat - guess.downbeat) < SAME_LINE_SECONDS &&
+      isAt(other, guess, 1);
+    return same ? sum + oddsOf(other, all[0]!) / odds : sum;
+  }, 0);
 }
 
-function tempiOf({ quarterSeconds }: ReadingHints): { readonly low: number; readonly high: number } {
-  if (quarterSeconds === undefined) return BPM;
-  return { low: (60 / quarterSeconds) * (1 - HINTED_TEMPO), high: (60 / quarterSeconds) * (1 + HINTED_TEMPO) };
-}
-
-/** How likely a pulse is by itself: lines that explain the times, as few of them as may be, a feel and a tempo that are usual. */
-function pulseScore(pulse: PulseGuess, evidence: number): number {
-  return evidence * WEIGHTS.grid * pulse.grid + FEELS[pulse.playedPerQuarter]! - unusual(pulse);
-}
-
-/** How far a tempo is from what is usual, squared. */
-function unusual({ quarterSeconds }: PulseGuess): number {
-  return (Math.log(60 / quarterSeconds / USUAL_BPM.middle) / USUAL_BPM.spread) ** 2;
-}
-
-/** The bar line that the drums speak for, and the length that goes with it. */
-function bestBar(
-  played: SteppedStrokes,
-  meter: Meter,
-  pulse: PulseGuess,
-  evidence: number,
-  { downbeat, bars }: ReadingHints,
-): Guess {
-  const { perQuarter, alignment } = pulse;
-  const barSteps = Math.round(barQuarters(meter) * perQuarter);
-  const line = downbeat === undefined ? undefined : stepAt(alignment.curve, downbeat);
-  const span = { first: played.steps[0]!, last: played.steps.at(-1)!, gap: usualGap(played.steps) };
-  let best: Pick<Guess, "length" | "score"> | undefined;
-  barLineEvidence(played, meter, barSteps, evidence).forEach((drums, barStep) => {
-    if (line !== undefined && (line - barStep) % barSteps !== 0) return;
-    const length = phraseLength(span, barStep, barSteps, perQuarter, { line, bars });
-    const score = drums + length.rank;
-    if (!best || score > best.score) best = { length, score };
-  });
-  const { length, score } = best!;
-  const repeats = evidence * WEIGHTS.repetition * repetition(played, barSteps);
-  return { meter, pulse, length, score: score + repeats + pulseScore(pulse, evidence) };
-}
-
-/** How many steps strokes that do not fall together are mostly apart; 0 where all do. */
-function usualGap(steps: readonly number[]): number {
-  const gaps = steps.slice(1).flatMap((step, index) => (step > steps[index]! ? [step - steps[index]!] : []));
-  return gaps.length === 0 ? 0 : median(gaps);
-}
-
-function toReading({ meter, pulse: found, length }: Guess, times: readonly number[], confidence: number): Reading {
-  const { perQuarter, quarterSeconds, alignment } = found;
-  const places = alignment.steps.map((step) => (step - length.line) / perQuarter);
+function toReading(guess: Guess, guesses: Guesses, times: readonly number[]): Reading {
+  const { bar, phrase } = guess;
+  const { perQuarter, quarterSeconds, alignment } = bar.pulse;
+  const places = alignment.steps.map((step) => (step - phrase.line) / perQuarter);
   const pulse = smoothPulse(places, times);
-  // The first downbeat is a line of the pulse itself, also where no straight tempo would have it there.
-  const downbeat = pulse.times[-pulse.from]!;
-  return { bpm: 60 / quarterSeconds, downbeat, bars: length.bars, meter, perQuarter, confidence, pulse };
+  return {
+    bpm: 60 / quarterSeconds,
+    // The first downbeat is a line of the pulse itself, also where no straight tempo would have it there.
+    downbeat: pulse.times[-pulse.from]!,
+    bars: phrase.bars,
+    meter: bar.meter,
+    perQuarter,
+    confidence: alike(guess, guesses),
+    reasons: reasonsFor(bar, phrase),
+    pulse,
+  };
 }

@@ -1,5 +1,5 @@
 import type { LookbackHit } from "@/core/recover/echo";
-import { LIKELY_METERS, type FreeHit, type Reading, type ReadingHints } from "@/core/recover/reading";
+import { isLike, LIKELY_METERS, type FreeHit, type Reading, type ReadingHints } from "@/core/recover/reading";
 import { pulseTicks, sameMeter, type Meter } from "@/core/time/meter";
 import { addTap, readTaps } from "@/core/time/tap-tempo";
 import { TICKS_PER_QUARTER } from "@/core/time/ticks";
@@ -13,9 +13,6 @@ export type FindReadings = (
   meters: readonly Meter[],
   hints: ReadingHints,
 ) => Promise<readonly Reading[]>;
-
-/** A note that is no drum of General MIDI. */
-const NO_DRUM = 0;
 
 /** The guesses at how the open phrase was played without a click, and what the player says about them. */
 export class ReadingSession extends EchoController {
@@ -105,7 +102,12 @@ export class ReadingSession extends EchoController {
   async readingsOf({ echo, hints }: OpenEcho): Promise<readonly Reading[]> {
     const hits = echo.hits
       .filter(({ masked }) => !masked)
-      .map((hit) => ({ time: hit.timeMs / 1000, note: this.drumOf(hit), velocity: hit.velocity }));
+      .map((hit) => ({
+        time: hit.timeMs / 1000,
+        note: hit.note,
+        velocity: hit.velocity,
+        ...(this.isTonal(hit) && { tonal: true as const }),
+      }));
     const session = this.beat.meter;
     const others = LIKELY_METERS.filter((meter) => !sameMeter(meter, session));
     // Who knows one thing better still means the tempo that was chosen.
@@ -120,9 +122,9 @@ export class ReadingSession extends EchoController {
   }
 
   /** What a stroke says of the bar: a low note of a bass is no kick. */
-  private drumOf({ partId, beatId, note }: LookbackHit): number {
+  private isTonal({ partId, beatId }: LookbackHit): boolean {
     const part = beatId === this.beat.id ? this.beat.parts.find(({ id }) => id === partId) : undefined;
-    return part?.kind === "tonal" ? NO_DRUM : note;
+    return part?.kind === "tonal";
   }
 
   /** The reading, with what was said about it meanwhile. */
@@ -137,8 +139,9 @@ export class ReadingSession extends EchoController {
 /** The reading most like the one that was chosen before. */
 function nearest(readings: readonly Reading[], before: Reading | undefined): number {
   if (!before) return 0;
-  const like = readings.findIndex(
-    ({ bpm, meter }) => sameMeter(meter, before.meter) && Math.abs(bpm / before.bpm - 1) < 0.03,
-  );
-  return Math.max(0, like);
+  const apart = ({ downbeat }: Reading) => Math.abs(downbeat - before.downbeat);
+  return readings.reduce((best, one, index) => {
+    if (!isLike(one, before)) return best;
+    return isLike(readings[best]!, before) && apart(readings[best]!) <= apart(one) ? best : index;
+  }, 0);
 }

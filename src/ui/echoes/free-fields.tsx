@@ -2,7 +2,8 @@
 
 import { ArrowCounterclockwise } from "../common/generated/icons/arrow-counterclockwise";
 import { driftOf } from "@/core/recover/pulse";
-import type { Reading } from "@/core/recover/reading";
+import { isLike, type Reading } from "@/core/recover/reading";
+import { wrap } from "@/core/time/ticks";
 import { straightens, type OpenEcho } from "@/store/echoes/open-echo";
 import { TempoChoice } from "./tempo-choice";
 import { useWorkspace } from "../workspace/use-workspace";
@@ -22,6 +23,7 @@ export function FreeFields({ open }: { readonly open: OpenEcho }) {
   return (
     <>
       <ReadingList open={open} readings={readings} />
+      {reading.reasons.length > 0 && <p className={styles.says}>Speaks for it: {reading.reasons.join(", ")}.</p>}
       <KnownBetter bars={reading.bars} taps={open.taps} />
       <TempoChoice bpm={reading.bpm} tempo={open.tempo} onChange={(tempo) => recall.setRecall({ tempo })} />
       <div className={styles.drift}>
@@ -65,7 +67,7 @@ function ReadingList({ open: { hints, chosen }, readings }: ReadingListProps) {
             checked={index === chosen}
             onChange={() => workspace.readings.choose(index)}
           />
-          <span>{inWords(one)}</span>
+          <span>{inWords(one, readings.slice(0, index))}</span>
           <span className="numerals">{shareInWords(one.confidence)}</span>
         </label>
       ))}
@@ -104,9 +106,21 @@ function KnownBetter({ bars, taps }: { readonly bars: number; readonly taps: num
   );
 }
 
-function inWords({ bpm, bars, meter, perQuarter }: Reading): string {
+/** @param above the readings that are listed before it: one of the same tempo differs by where its bars begin */
+function inWords(reading: Reading, above: readonly Reading[]): string {
+  const { bpm, bars, meter, perQuarter } = reading;
   const feel = perQuarter % 3 === 0 ? ", triplets" : "";
-  return `${bpm.toFixed(1)} BPM, ${bars} ${bars === 1 ? "bar" : "bars"} of ${meter.beats}/${meter.unit}${feel}`;
+  const length = `${bpm.toFixed(1)} BPM, ${bars} ${bars === 1 ? "bar" : "bars"} of ${meter.beats}/${meter.unit}${feel}`;
+  const alike = above.find((other) => isLike(reading, other));
+  return alike ? `${length}, ${lineInWords(reading, alike)}` : length;
+}
+
+function lineInWords({ downbeat, meter, bpm }: Reading, other: Reading): string {
+  const unitSeconds = 240 / meter.unit / bpm;
+  const later = wrap((downbeat - other.downbeat) / unitSeconds, meter.beats);
+  // To the nearest half: bars may begin between beats.
+  const beat = (Math.round(2 * later) / 2) % meter.beats;
+  return `where the 1 is at its ${beat + 1}`;
 }
 
 function shareInWords(share: number): string {

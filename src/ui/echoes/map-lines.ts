@@ -1,4 +1,4 @@
-import { barQuarters } from "@/core/recover/meter-profile";
+import { barQuarters } from "@/core/recover/bar-place";
 import { secondsAt } from "@/core/recover/pulse";
 import type { Reading } from "@/core/recover/reading";
 import { ticksToSeconds } from "@/core/time/tempo";

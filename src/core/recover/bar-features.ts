@@ -1,0 +1,56 @@
+import type { Meter } from "../time/meter";
+import { ACCENT_FEATURES, accentFeatures } from "./accent-features";
+import { barStepsOf } from "./bar-steps";
+import { EVENT_FEATURES, eventFeatures, eventsIn, type PlayedEvents } from "./event-features";
+import { EVERY_BAR_FEATURES, everyBarFeatures } from "./every-bar-features";
+import { PLACE_FEATURES, placeFeatures } from "./place-features";
+import { struckSteps, type PlayedSteps, type StruckSteps } from "./played-steps";
+
+/** What a bar line has to say for itself. */
+export const BAR_FEATURES: readonly string[] = [
+  ...PLACE_FEATURES,
+  ...EVERY_BAR_FEATURES,
+  ...ACCENT_FEATURES,
+  ...EVENT_FEATURES,
+];
+
+/** Playing on a pulse, whatever its bars. */
+export interface CountedPlaying {
+  readonly played: PlayedSteps;
+  readonly struck: StruckSteps;
+  readonly events: PlayedEvents;
+  /** The logarithm of the tempo, 0 where it is usual. */
+  readonly tempo: number;
+  /** How many strokes' worth all of it is. */
+  readonly evidence: number;
+}
+
+export function countPlaying(played: PlayedSteps, tempo: number, evidence: number): CountedPlaying {
+  const struck = struckSteps(played);
+  return { played, struck, events: eventsIn(played, struck), tempo, evidence };
+}
+
+/**
+ * Playing as bars of a meter.
+ * @returns how many steps a bar has, and what speaks for a bar line at a step, 0 <= line < barSteps
+ */
+export function barFeatures(
+  { played, struck, events, tempo, evidence }: CountedPlaying,
+  meter: Meter,
+): { readonly barSteps: number; readonly featuresAt: (line: number) => readonly number[] } {
+  const bar = barStepsOf(meter, played.perQuarter);
+  const places = placeFeatures(played, bar, evidence);
+  const others = [
+    everyBarFeatures(struck, bar, played.perQuarter, tempo),
+    accentFeatures(played, bar),
+    eventFeatures(events, struck, bar, played.perQuarter),
+  ];
+  return {
+    barSteps: bar.count,
+    featuresAt: (line) => {
+      const features = places(line);
+      for (const featuresOf of others) for (const one of featuresOf(line)) features.push(one);
+      return features;
+    },
+  };
+}

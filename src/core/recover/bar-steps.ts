@@ -1,0 +1,35 @@
+import { BAR_PLACES, barPlaces, type BarPlace } from "./bar-place";
+import type { Meter } from "../time/meter";
+
+/** The steps of a bar by what they are. */
+export interface BarSteps {
+  readonly count: number;
+  readonly at: Readonly<Record<BarPlace, readonly number[]>>;
+  readonly backs: readonly number[];
+  readonly beats: readonly number[];
+  /** Beats, too. */
+  readonly eighths: readonly number[];
+}
+
+export function barStepsOf(meter: Meter, perQuarter: number): BarSteps {
+  const places = barPlaces(meter, perQuarter);
+  const of = (...wanted: readonly BarPlace[]) =>
+    places.flatMap((place, step) => (wanted.includes(place) ? [step] : []));
+  return {
+    count: places.length,
+    at: Object.fromEntries(BAR_PLACES.map((place) => [place, of(place)])) as unknown as BarSteps["at"],
+    backs: of("second", "fourth"),
+    beats: of("downbeat", "second", "middle", "fourth"),
+    eighths: places.flatMap((place, step) => (place === "early" || place === "late" ? [] : [step])),
+  };
+}
+
+/** What lies so many steps after a bar line, added up. @param values by step of the bar */
+export function sumFrom(values: Float64Array, line: number, steps: readonly number[]): number {
+  let sum = 0;
+  for (let index = 0; index < steps.length; index++) {
+    const step = line + steps[index]!;
+    sum += values[step < values.length ? step : step - values.length]!;
+  }
+  return sum;
+}

@@ -1,0 +1,50 @@
+import { barQuarters } from "./bar-place";
+import type { PlayedSteps } from "./played-steps";
+import type { Meter } from "../time/meter";
+
+export const METER_FEATURES: readonly string[] = [
+  "repeats a beat later",
+  "repeats half a bar later",
+  "repeats a bar later",
+  "repeats a bar later, all evidence",
+  "repeats two bars later",
+  "repeats four bars later",
+  "three quarters",
+  "six eighths",
+];
+
+/** What bars of a meter have to say for themselves, wherever they begin. @param evidence how many strokes' worth all of it is */
+export function meterFeatures(played: PlayedSteps, meter: Meter, evidence: number): readonly number[] {
+  const barSteps = Math.round(barQuarters(meter) * played.perQuarter);
+  const again = repetition(played);
+  const bar = again(barSteps);
+  return [
+    again(played.perQuarter),
+    barSteps % 2 === 0 ? again(barSteps / 2) : 0,
+    bar,
+    (evidence / 10) * bar,
+    again(2 * barSteps),
+    again(4 * barSteps),
+    meter.beats === 3 && meter.unit === 4 ? 1 : 0,
+    meter.beats === 6 && meter.unit === 8 ? 1 : 0,
+  ];
+}
+
+/** How much of the playing comes again so many steps later: ratio 0..1. */
+function repetition({ strokes, steps, parts }: PlayedSteps): (steps: number) => number {
+  const last = steps.at(-1)!;
+  const there = parts.map(() => new Uint8Array(last + 1));
+  strokes.forEach(({ drum }, index) => (there[drum]![steps[index]!] = 1));
+  return (by) => {
+    let again = 0;
+    let all = 0;
+    for (let index = 0; index < steps.length; index++) {
+      const later = steps[index]! + by;
+      if (later > last) continue;
+      const { drum, weight } = strokes[index]!;
+      all += weight;
+      if (there[drum]![later]) again += weight;
+    }
+    return all === 0 ? 0 : again / all;
+  };
+}

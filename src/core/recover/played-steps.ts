@@ -1,0 +1,55 @@
+import { lowestPart, type PlayedPart } from "./drum-part";
+
+/** A stroke for the search of bar lines. */
+export interface PartStroke {
+  /** Which of the notes that were played, from 0 on. */
+  readonly drum: number;
+  readonly part: PlayedPart;
+  /** More for harder strokes. */
+  readonly weight: number;
+  /** How much harder it is than this drum is struck on average. */
+  readonly accent: number;
+}
+
+/** Strokes on a pulse: each one's step, from 0 on, ascending. */
+export interface PlayedSteps {
+  readonly strokes: readonly PartStroke[];
+  readonly steps: readonly number[];
+  readonly perQuarter: number;
+  /** The part of each drum. */
+  readonly parts: readonly PlayedPart[];
+  /** The drum that is the lowest note of a part with pitch, if there is one: what a bass holds on to. */
+  readonly bass?: number | undefined;
+}
+
+/** What is struck at every step, by groups of parts: the weight of it, 0 where nothing is. */
+export type StruckSteps = Readonly<Record<StruckGroup, Float64Array>>;
+export const STRUCK_GROUPS = ["kick", "snare", "stick", "hats", "low", "crash", "toms", "bass", "any"] as const;
+export type StruckGroup = (typeof STRUCK_GROUPS)[number];
+
+const GROUP_OF: Readonly<Partial<Record<PlayedPart, StruckGroup>>> = {
+  kick: "kick",
+  snare: "snare",
+  stick: "stick",
+  hat: "hats",
+  ride: "hats",
+  openHat: "hats",
+  crash: "crash",
+  lowTom: "toms",
+  highTom: "toms",
+};
+
+export function struckSteps({ strokes, steps, parts, bass }: PlayedSteps): StruckSteps {
+  const length = steps.at(-1)! + 1;
+  const struck = Object.fromEntries(STRUCK_GROUPS.map((group) => [group, new Float64Array(length)])) as StruckSteps;
+  const lowest = lowestPart(new Set(parts));
+  strokes.forEach(({ drum, part, weight }, index) => {
+    const step = steps[index]!;
+    if (drum === bass) struck.bass[step]! += weight;
+    const group = GROUP_OF[part];
+    if (group) struck[group][step]! += weight;
+    if (part === lowest) struck.low[step]! += weight;
+    struck.any[step]! += weight;
+  });
+  return struck;
+}

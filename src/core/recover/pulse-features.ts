@@ -1,0 +1,91 @@
+import { median } from "simple-statistics";
+import type { PlayedPart } from "./drum-part";
+import type { PlayedSteps } from "./played-steps";
+import type { PulseGuess } from "./pulse-search";
+
+const USUAL_BPM = 118;
+/** Tempi at which what the tempo says may turn, in BPM. */
+const HINGES_BPM = [75, 90, 118, 140, 165] as const;
+
+const GROUPS: Readonly<Record<string, readonly PlayedPart[]>> = {
+  hats: ["hat", "ride", "openHat"],
+  kick: ["kick"],
+  snare: ["snare", "stick"],
+};
+/** How far strokes of a group are mostly apart, in quarters. */
+const GAPS: Readonly<Record<string, readonly number[]>> = {
+  hats: [0.25, 0.34, 0.5, 1, 2],
+  kick: [0.5, 1, 2, 4],
+  snare: [0.5, 1, 2, 4],
+};
+/** A gap is taken for another one within so many octaves. */
+const SAME_GAP = 0.2;
+/** A stroke so far off is of no line. */
+const STRAY_SECONDS = 0.06;
+const FEELS = [2, 3, 6] as const;
+
+const GAP_NAMES = Object.entries(GAPS).flatMap(([group, gaps]) => gaps.map((gap) => `${group} ${gap} apart`));
+export const PULSE_FEATURES: readonly string[] = [
+  "grid, all evidence",
+  "grid, by root",
+  "tempo",
+  "tempo squared",
+  ...HINGES_BPM.map((bpm) => `tempo above ${bpm}`),
+  ...FEELS.map((count) => `${count} steps played in a quarter`),
+  "eighths, by tempo",
+  "triplets, by tempo",
+  ...["moments", "strokes", ...Object.keys(GROUPS)].flatMap((what) => [
+    `${what} in a quarter`,
+    `${what} in a quarter, squared`,
+  ]),
+  ...GAP_NAMES,
+  ...GAP_NAMES.map((name) => `${name}, by tempo`),
+  "strays",
+];
+
+/** The logarithm of a tempo, 0 where it is usual. */
+export function tempoOf({ quarterSeconds }: PulseGuess): number {
+  return Math.log(60 / quarterSeconds / USUAL_BPM);
+}
+
+/**
+ * What a pulse has to say for itself, whatever its bars.
+ * @param evidence how many strokes' worth all of it is
+ * @returns in the order of PULSE_FEATURES
+ */
+export function pulseFeatures(pulse: PulseGuess, played: PlayedSteps, evidence: number): readonly number[] {
+  const { strokes, steps, perQuarter } = played;
+  const tempo = tempoOf(pulse);
+  const { playedPerQuarter: feel, grid } = pulse;
+  const quarters = Math.max(1, (steps.at(-1)! + 1) / perQuarter);
+  const groups = Object.entries(GROUPS).map(([name, parts]) => ({
+    name,
+    own: steps.filter((_, index) => parts.includes(strokes[index]!.part)),
+  }));
+  const counts = [new Set(steps).size, steps.length, ...groups.map(({ own }) => own.length)];
+  const densities = counts.map((count) => (count === 0 ? 0 : Math.log2((count + 0.5) / quarters)));
+  const gaps = groups.flatMap(({ name, own }) => {
+    const gap = usualGap(own, perQuarter);
+    return GAPS[name]!.map((other) => (gap !== undefined && Math.abs(Math.log2(gap / other)) < SAME_GAP ? 1 : 0));
+  });
+  return [
+    (evidence / 10) * grid,
+    Math.sqrt(evidence) * grid,
+    tempo,
+    tempo * tempo,
+    ...HINGES_BPM.map((bpm) => Math.max(0, tempo - Math.log(bpm / USUAL_BPM))),
+    ...FEELS.map((count) => (feel === count ? 1 : 0)),
+    feel === 2 ? tempo : 0,
+    feel % 3 === 0 ? tempo : 0,
+    ...densities.flatMap((density) => [density, density * density]),
+    ...gaps,
+    ...gaps.map((gap) => gap * tempo),
+    pulse.alignment.misses.filter((miss) => Math.abs(miss) > STRAY_SECONDS).length / pulse.alignment.misses.length,
+  ];
+}
+
+/** How far strokes that do not fall together are mostly apart, in quarters; undefined where there are not two. */
+function usualGap(steps: readonly number[], perQuarter: number): number | undefined {
+  const gaps = steps.slice(1).flatMap((step, index) => (step > steps[index]! ? [step - steps[index]!] : []));
+  return gaps.length === 0 ? undefined : median(gaps) / perQuarter;
+}
