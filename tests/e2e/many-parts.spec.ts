@@ -130,24 +130,30 @@ test("eight parts of 1 to 4 bars over 24 bars, three changes of pattern, the pag
   loops.forEach(([loop], part) => {
     if (!CHANGES.has(part)) add(part, strokesOf(loop, 0, 0, end), -1);
   });
-  for (const [part, moment] of CHANGES) {
-    const [before, after] = loops[part]!;
-    // When it was asked for is the page's affair; where it happened must be a place of its kind, and then all fits.
-    const step = moment === "lap" ? before.bars * BAR_TICKS : moment === "bar" ? BAR_TICKS : 480;
-    const possible = Array.from({ length: end / step }, (_, at) => (at + 1) * step).map((at) => [
-      ...strokesOf(before, 0, 0, at),
-      ...strokesOf(after, moment === "now" ? 0 : at, at, end),
-    ]);
-    const left = possible.map((strokes) => {
-      add(part, strokes, -1);
-      const sum = energy();
-      add(part, strokes, 1);
-      return sum;
-    });
-    add(part, possible[left.indexOf(Math.min(...left))]!, -1);
-  }
+  const loudest = () => rest.reduce((most, sample) => Math.max(most, Math.abs(sample)), 0);
+  const chosen = new Map<number, readonly Struck[]>();
+  // As long as the others are not taken out, one part may seem to fit where it does not: then they are looked at once more.
+  for (let round = 0; round < 3 && (round === 0 || loudest() > 1e-4); round++)
+    for (const [part, moment] of CHANGES) {
+      const [before, after] = loops[part]!;
+      // When it was asked for is the page's affair; where it happened must be a place of its kind, and then all fits.
+      const step = moment === "lap" ? before.bars * BAR_TICKS : moment === "bar" ? BAR_TICKS : 480;
+      const possible = Array.from({ length: end / step }, (_, at) => (at + 1) * step).map((at) => [
+        ...strokesOf(before, 0, 0, at),
+        ...strokesOf(after, moment === "now" ? 0 : at, at, end),
+      ]);
+      add(part, chosen.get(part) ?? [], 1);
+      const left = possible.map((strokes) => {
+        add(part, strokes, -1);
+        const sum = energy();
+        add(part, strokes, 1);
+        return sum;
+      });
+      chosen.set(part, possible[left.indexOf(Math.min(...left))]!);
+      add(part, chosen.get(part)!, -1);
+    }
   // Sums in another order differ by far less; one stroke a frame away leaves a hundred times as much.
-  expect(rest.reduce((most, sample) => Math.max(most, Math.abs(sample)), 0)).toBeLessThan(1e-4);
+  expect(loudest()).toBeLessThan(1e-4);
   add(0, strokesOf(loops[0]![0], 1 / framesPerTick, BAR_TICKS, 2 * BAR_TICKS), -1);
-  expect(rest.reduce((most, sample) => Math.max(most, Math.abs(sample)), 0)).toBeGreaterThan(0.01);
+  expect(loudest()).toBeGreaterThan(0.01);
 });
