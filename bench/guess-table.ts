@@ -8,7 +8,7 @@ import { caseMeter, judge, type Case } from "./reading-cases";
 /** What is to be likely, and how much each counts: all right; the tempo; the tempo and the first downbeat. */
 export const GRADES = [1, 0.5, 0.5] as const;
 /** Of how many cases in 4/4 one is asked for its meter, too, and how much such questions count; all others are asked. */
-const METERS = { share: 6, common: 3, others: 2 };
+const METERS = { share: 6, common: 3, others: 1 };
 
 const BAR = READING_FEATURES.flat().length;
 const PHRASE = PHRASE_FEATURES.length;

@@ -27,6 +27,8 @@ export interface BarGuess {
   readonly pulse: PulseGuess;
   readonly meter: Meter;
   readonly played: PlayedSteps;
+  /** A step at which a bar begins. */
+  readonly barLine: number;
   /** In the order of PULSE_FEATURES, METER_FEATURES and BAR_FEATURES. */
   readonly features: readonly [pulse: readonly number[], meter: readonly number[], bar: readonly number[]];
   readonly phrases: readonly { readonly phrase: PhraseGuess; readonly features: readonly number[] }[];
@@ -97,13 +99,15 @@ function* guessesIn(
   const { barSteps, featuresAt } = barFeatures(counted, meter);
   const ofMeter = meterFeatures(played, meter, evidence);
   const given = downbeat === undefined ? undefined : stepAt(alignment.curve, downbeat);
-  for (let barLine = 0; barLine < barSteps; barLine++) {
+  // Where nothing faster than eighths is played, no bar begins between them, unless the player says so.
+  const every = pulse.playedPerQuarter === 2 && given === undefined ? 2 : 1;
+  for (let barLine = 0; barLine < barSteps; barLine += every) {
     if (given !== undefined && (given - barLine) % barSteps !== 0) continue;
     const phrases = phraseGuesses(ends, barLine, barSteps, { line: given, bars }).map((phrase) => ({
       phrase,
       features: phraseFeatures(ends, phrase, { barSteps, perQuarter, quarterSeconds }),
     }));
-    yield { pulse, meter, played, features: [ofPulse, ofMeter, featuresAt(barLine)], phrases };
+    yield { pulse, meter, played, barLine, features: [ofPulse, ofMeter, featuresAt(barLine)], phrases };
   }
 }
 

@@ -13,7 +13,7 @@ import type { BarGuess } from "./reading-guesses";
  */
 const BY_HAND: Readonly<Record<string, number>> = {
   "bass on 1": 1.2,
-  "of two beats kick on one and snare on the other": 3.2,
+  "of two beats kick on one and snare on the other": 3.8,
   "5 bars": READING_WEIGHTS["3 bars"]!,
   "12 bars": READING_WEIGHTS["6 bars"]!,
 };
