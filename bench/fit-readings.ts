@@ -8,6 +8,7 @@
 import { writeFileSync } from "node:fs";
 import { PHRASE_FEATURES } from "../src/core/recover/phrase-features";
 import { READING_FEATURES } from "../src/core/recover/reading-score";
+import { TEMPERATURE } from "../src/core/recover/readings";
 import { minimise } from "./lbfgs";
 import { judge, percentRight, readCases, songOf, type Case, type Judged } from "./reading-cases";
 import { guessTable, GRADES, type GuessTable } from "./guess-table";
@@ -17,8 +18,6 @@ const FOLDS = 5;
 const ITERATIONS = 100;
 const OUT = "src/core/recover/reading-weights.ts";
 const NAMES = [...READING_FEATURES.flat(), ...PHRASE_FEATURES];
-/** Scores are divided by this for the table of what confidence means; readings.ts has the same. */
-const TEMPERATURE = 1.15;
 
 /** What each case counts: songs alike, and styles together as much as songs. */
 function weightsOf(cases: readonly Case[], synthetic: ReadonlySet<string>): Float64Array {

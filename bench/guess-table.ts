@@ -1,4 +1,5 @@
 import { sameMeter } from "../src/core/time/meter";
+import { timeOfStep } from "../src/core/recover/align";
 import { PHRASE_FEATURES } from "../src/core/recover/phrase-features";
 import { LIKELY_METERS } from "../src/core/recover/reading";
 import { momentsOf, readingGuesses } from "../src/core/recover/reading-guesses";
@@ -100,10 +101,9 @@ function chunkOf(one: Case, caseIndex: number): Chunk | undefined {
   let ownEnd = 0;
   for (const meter of meters) {
     for (const guess of readingGuesses(one.hits, moments, [meter], {})) {
-      const [start, step, bend] = guess.pulse.alignment.curve;
       const bpm = 60 / guess.pulse.quarterSeconds;
       for (const { phrase, features } of guess.phrases) {
-        const downbeat = start + phrase.line * (step + bend * phrase.line);
+        const downbeat = timeOfStep(guess.pulse.alignment.curve, phrase.line);
         const right = meter === own ? rightness(one, { bpm, downbeat, bars: phrase.bars }) : 0;
         rows.push({ line: bars.length, right, bpm, downbeat, length: phrase.bars });
         phrases.push(features);

@@ -86,7 +86,7 @@ export function inHalfSteps({ steps, curve: [start, step, bend], misses, stepSec
 }
 
 /** When a step is, on the curve. */
-function timeOfStep([start, step, bend]: Alignment["curve"], at: number): number {
+export function timeOfStep([start, step, bend]: Alignment["curve"], at: number): number {
   return start + at * (step + bend * at);
 }
 

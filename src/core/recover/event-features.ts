@@ -65,8 +65,8 @@ export function eventFeatures(
   for (const { step, by } of events.changes) changes[step % bar.count]! += by;
   const last = (count: number) => Array.from({ length: Math.round(count) }, (_, index) => bar.count - 1 - index);
   const [lastBeat, lastHalf] = [last(perQuarter), last(bar.count / 2)];
-  const toms = momentsOf(struck.toms, bar.count);
-  const snares = momentsOf(struck.snare, bar.count);
+  const toms = countMoments(struck.toms, bar.count);
+  const snares = countMoments(struck.snare, bar.count);
   const { downbeat, middle } = bar.at;
   return (line) => {
     const onLine = sumFrom(lone, line, downbeat);
@@ -98,7 +98,7 @@ function total(values: Float64Array): number {
 }
 
 /** At how many moments a group is struck, by the step of the bar. */
-function momentsOf(struck: Float64Array, barSteps: number): Float64Array {
+function countMoments(struck: Float64Array, barSteps: number): Float64Array {
   const moments = new Float64Array(barSteps);
   struck.forEach((weight, step) => {
     if (weight > 0) moments[step % barSteps]!++;
@@ -106,6 +106,7 @@ function momentsOf(struck: Float64Array, barSteps: number): Float64Array {
   return moments;
 }
 
+/** Crashes at the beginning and lone ones, drums that come in and stay, drums that leave. */
 function comingAndGoing({ strokes, steps, parts, perQuarter }: PlayedSteps): Omit<PlayedEvents, "changes"> {
   const found = { opens: [] as number[], entries: [] as number[], exits: [] as number[], lone: [] as number[] };
   const own = parts.map((): number[] => []);

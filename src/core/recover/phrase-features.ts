@@ -1,6 +1,5 @@
-import { median } from "simple-statistics";
 import type { PlayedPart } from "./drum-part";
-import type { PlayedSteps } from "./played-steps";
+import { usualGap, type PlayedSteps } from "./played-steps";
 
 /** Lengths of their own. */
 const LENGTHS = [1, 2, 3, 4, 5, 6, 8, 12, 16] as const;
@@ -77,13 +76,12 @@ export interface PhraseEnds {
 
 export function phraseEnds({ strokes, steps }: PlayedSteps): PhraseEnds {
   const [first, last] = [steps[0]!, steps.at(-1)!];
-  const gaps = steps.slice(1).flatMap((step, index) => (step > steps[index]! ? [step - steps[index]!] : []));
   const at = (step: number) => strokes.filter((_, index) => steps[index] === step).map(({ part }) => part);
   const ends = at(last);
   return {
     first,
     last,
-    gap: gaps.length === 0 ? 0 : median(gaps),
+    gap: usualGap(steps),
     begins: new Set(at(first)),
     ends: new Set(ends),
     endStrokes: ends.length,

@@ -1,3 +1,4 @@
+import { median } from "simple-statistics";
 import { lowestPart, type PlayedPart } from "./drum-part";
 
 /** A stroke for the search of bar lines. */
@@ -20,6 +21,12 @@ export interface PlayedSteps {
   readonly parts: readonly PlayedPart[];
   /** The drum that is the lowest note of a part with pitch, if there is one: what a bass holds on to. */
   readonly bass?: number | undefined;
+}
+
+/** How far strokes that do not fall together are mostly apart, in steps; 0 where all do. @param steps ascending */
+export function usualGap(steps: readonly number[]): number {
+  const gaps = steps.slice(1).flatMap((step, index) => (step > steps[index]! ? [step - steps[index]!] : []));
+  return gaps.length === 0 ? 0 : median(gaps);
 }
 
 /** What is struck at every step, by groups of parts: the weight of it, 0 where nothing is. */

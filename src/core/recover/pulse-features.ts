@@ -1,6 +1,5 @@
-import { median } from "simple-statistics";
 import type { PlayedPart } from "./drum-part";
-import type { PlayedSteps } from "./played-steps";
+import { usualGap, type PlayedSteps } from "./played-steps";
 import type { PulseGuess } from "./pulse-search";
 
 const USUAL_BPM = 118;
@@ -65,8 +64,8 @@ export function pulseFeatures(pulse: PulseGuess, played: PlayedSteps, evidence: 
   const counts = [new Set(steps).size, steps.length, ...groups.map(({ own }) => own.length)];
   const densities = counts.map((count) => (count === 0 ? 0 : Math.log2((count + 0.5) / quarters)));
   const gaps = groups.flatMap(({ name, own }) => {
-    const gap = usualGap(own, perQuarter);
-    return GAPS[name]!.map((other) => (gap !== undefined && Math.abs(Math.log2(gap / other)) < SAME_GAP ? 1 : 0));
+    const gap = usualGap(own) / perQuarter;
+    return GAPS[name]!.map((other) => (gap > 0 && Math.abs(Math.log2(gap / other)) < SAME_GAP ? 1 : 0));
   });
   return [
     (evidence / 10) * grid,
@@ -82,10 +81,4 @@ export function pulseFeatures(pulse: PulseGuess, played: PlayedSteps, evidence: 
     ...gaps.map((gap) => gap * tempo),
     pulse.alignment.misses.filter((miss) => Math.abs(miss) > STRAY_SECONDS).length / pulse.alignment.misses.length,
   ];
-}
-
-/** How far strokes that do not fall together are mostly apart, in quarters; undefined where there are not two. */
-function usualGap(steps: readonly number[], perQuarter: number): number | undefined {
-  const gaps = steps.slice(1).flatMap((step, index) => (step > steps[index]! ? [step - steps[index]!] : []));
-  return gaps.length === 0 ? undefined : median(gaps) / perQuarter;
 }

@@ -19,7 +19,7 @@ const MOST_EVIDENCE = 60;
 /** A tempo that the player gave is right to within so much. */
 const HINTED_TEMPO = 0.04;
 /** Of all pulses those that explain the times best are looked at closely; a tempo far from what is usual must explain more. */
-const FIT = { grid: 0.8, tempo: 3, usualBpm: 118, spread: 0.36 };
+const FIT = { grid: 0.8, tempo: 3, spread: 0.36 };
 const KEPT_PULSES = 16;
 
 /** A pulse, a meter and where bars begin, with all lengths that are thought of, and what speaks for each. */
@@ -66,8 +66,7 @@ export function* readingGuesses(
   hints: ReadingHints,
 ): Generator<BarGuess> {
   const evidence = Math.min(MOST_EVIDENCE, hits.length);
-  const rank = ({ grid, quarterSeconds }: PulseGuess) =>
-    FIT.grid * evidence * grid - FIT.tempo * (Math.log(60 / quarterSeconds / FIT.usualBpm) / FIT.spread) ** 2;
+  const rank = (pulse: PulseGuess) => FIT.grid * evidence * pulse.grid - FIT.tempo * (tempoOf(pulse) / FIT.spread) ** 2;
   const strokes = strokesOf(hits);
   for (const pulse of searchPulses(times, tempiOf(hints), rank, KEPT_PULSES)) {
     const { perQuarter, alignment } = pulse;

@@ -7,9 +7,8 @@ import type { BarGuess } from "./reading-guesses";
 
 /**
  * What the material can't say, set by hand. There are no songs with a bass beside known bar lines: its lowest note on the downbeat
- * speaks about half as much as a kick. Songs in 6/8 are rare: kick and
- * snare on its two beats speak for it. What was cut from songs has 1, 2, 4 or 8 bars, what was generated 3, 6 and 16, too: five bars
- * are as usual as three, twelve as six.
+ * speaks about half as much as a kick. Songs in 6/8 are rare: kick and snare on its two beats speak for it. What was cut from songs has
+ * 1, 2, 4 or 8 bars, what was generated 3, 6 and 16, too: five bars are as usual as three, twelve as six.
  */
 const BY_HAND: Readonly<Record<string, number>> = {
   "bass on 1": 1.2,

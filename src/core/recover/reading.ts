@@ -13,6 +13,20 @@ export interface FreeHit {
   readonly velocity: number;
 }
 
+/** What may speak for a reading: what most bars have, what happens once, what comes again, where playing begins. */
+export type ReadingReason =
+  | "snareOnBacks"
+  | "stickOnBacks"
+  | "snareOnMiddle"
+  | "crashOnDownbeat"
+  | "kickOnDownbeat"
+  | "drumComesIn"
+  | "bassOnDownbeat"
+  | "tomsLead"
+  | "hatsLouderOnBeats"
+  | "barsAlike"
+  | "beginsOnDownbeat";
+
 /** One guess at the tempo, the first downbeat and the length of what was played. */
 export interface Reading extends Paced {
   readonly bars: number;
@@ -21,11 +35,12 @@ export interface Reading extends Paced {
   readonly perQuarter: number;
   /** How likely it is to be all right: tempo, first downbeat and length. Ratio 0..1. */
   readonly confidence: number;
-  /** What speaks for it, the strongest first. @example ["snare on 2 and 4", "crash on 1"] */
-  readonly reasons: readonly string[];
+  /** What speaks for it, the strongest first. */
+  readonly reasons: readonly ReadingReason[];
 }
 
-const SAME_TEMPO = 0.03;
+/** Tempi so near are one. */
+export const SAME_TEMPO = 0.03;
 
 /** True where two readings have one tempo and meter: they differ at most in where bars begin, and in length. */
 export function isLike(a: Pick<Reading, "bpm" | "meter">, b: Pick<Reading, "bpm" | "meter">): boolean {

@@ -1,8 +1,9 @@
-import { barQuarters } from "./bar-place";
 import { sameMeter, type Meter } from "../time/meter";
+import { timeOfStep } from "./align";
+import { barQuarters } from "./bar-place";
 import type { PhraseGuess } from "./phrase-features";
 import { smoothPulse } from "./pulse";
-import { isLike, type FreeHit, type Reading, type ReadingHints } from "./reading";
+import { isLike, SAME_TEMPO, type FreeHit, type Reading, type ReadingHints } from "./reading";
 import { momentsOf, readingGuesses, type BarGuess, type Moments } from "./reading-guesses";
 import { reasonsFor } from "./reading-reasons";
 import { barScore, phraseScore } from "./reading-score";
@@ -11,13 +12,12 @@ export const MAX_READINGS = 5;
 const MIN_HITS = 3;
 /** What a meter has to make up for that is not the session's, where there is one. */
 const OTHER_THAN_SESSION = 1.2;
-const SAME_TEMPO = 0.03;
 /** Downbeats so far apart are the same. */
 const SAME_LINE_SECONDS = 0.06;
 /** Another bar line at the first one's tempo is shown if it is at least so likely beside it. */
 const CLOSE = 1 / 3;
 /** Scores are divided by this, so that of readings that are called 80 % likely as many are right (fitted on songs left out). */
-const TEMPERATURE = 1.15;
+export const TEMPERATURE = 1.15;
 
 interface Guess {
   readonly bar: BarGuess;
@@ -61,9 +61,8 @@ function scored(hits: readonly FreeHit[], moments: Moments, meters: readonly Met
   for (const bar of readingGuesses(hits, moments, meters, hints)) {
     const other = hints.session && !sameMeter(bar.meter, hints.session) ? OTHER_THAN_SESSION : 0;
     const score = barScore(bar) - other;
-    const [start, step, bend] = bar.pulse.alignment.curve;
     for (const { phrase, features } of bar.phrases) {
-      const downbeat = start + phrase.line * (step + bend * phrase.line);
+      const downbeat = timeOfStep(bar.pulse.alignment.curve, phrase.line);
       all.push({ bar, phrase, score: score + phraseScore(features), downbeat });
     }
   }

@@ -8,6 +8,7 @@ import { straightens, type OpenEcho } from "@/store/echoes/open-echo";
 import { TempoChoice } from "./tempo-choice";
 import { useWorkspace } from "../workspace/use-workspace";
 import { DriftCurve } from "./drift-curve";
+import { reasonsInWords } from "./reason-words";
 import styles from "./echoes.module.scss";
 
 /** A drift under half a percent is nobody's. */
@@ -23,7 +24,7 @@ export function FreeFields({ open }: { readonly open: OpenEcho }) {
   return (
     <>
       <ReadingList open={open} readings={readings} />
-      {reading.reasons.length > 0 && <p className={styles.says}>Speaks for it: {reading.reasons.join(", ")}.</p>}
+      {reading.reasons.length > 0 && <p className={styles.says}>Speaks for it: {reasonsInWords(reading)}.</p>}
       <KnownBetter bars={reading.bars} taps={open.taps} />
       <TempoChoice bpm={reading.bpm} tempo={open.tempo} onChange={(tempo) => recall.setRecall({ tempo })} />
       <div className={styles.drift}>
