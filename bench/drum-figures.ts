@@ -88,7 +88,9 @@ function crestDb(part: Float32Array): number {
 
 /** Peaks of the spectrum of the first second, as far as they stand out by 6 dB among their neighbours. */
 function partials(stroke: Float32Array, sampleRate: number): number {
-  const second = stroke.subarray(0, sampleRate);
+  // Also of a shorter one, so that neighbours are as near.
+  const second = new Float32Array(sampleRate);
+  second.set(stroke.subarray(0, sampleRate));
   const spectrum = powerSpectrum(second, lengthFor(second), true);
   const most = db(spectrum.reduce((one, other) => Math.max(one, other), 0));
   let count = 0;

@@ -11,6 +11,7 @@ import { writeMidi } from "midi-file";
 import { DRUM_IDS, DRUMS, type DrumId } from "../src/core/drums";
 import { KIT_IDS, KITS, type KitId } from "../src/core/instruments";
 import { renderDrum } from "../src/core/sound/kit";
+import { hardestStroke } from "../src/core/sound/sound";
 import { drumFigures, type Figures } from "./drum-figures";
 
 const RATE = 48_000;
@@ -53,7 +54,12 @@ function reference(font: string, drum: DrumId, folder: string): Float32Array {
   execFileSync("fluidsynth", flags, { stdio: "ignore" });
   const bytes = Uint8Array.from(readFileSync(raw));
   const both = new Float32Array(bytes.buffer);
-  return Float32Array.from({ length: both.length / 2 }, (_, at) => (both[2 * at]! + both[2 * at + 1]!) / 2);
+  return middle([0, 1].map((side) => both.filter((_, at) => at % 2 === side)));
+}
+
+/** Both sides together. */
+function middle(sides: readonly Float32Array[]): Float32Array {
+  return sides[0]!.map((_, at) => sides.reduce((sum, side) => sum + side[at]!, 0) / sides.length);
 }
 
 type Table = Readonly<Record<DrumId, Figures>>;
@@ -78,7 +84,7 @@ function isInside(name: string, own: number, others: readonly number[]): boolean
 
 /** Prints the figures of a kit beside the references, and says how many lie inside. */
 function printKit(kit: KitId, references: readonly Table[]): void {
-  const own = figuresOf((drum) => renderDrum(kit, drum, RATE).layers.at(-1)![0]!);
+  const own = figuresOf((drum) => middle(hardestStroke(renderDrum(kit, drum, RATE))));
   let [inside, all] = [0, 0];
   console.log(`\n${KITS[kit].name}`);
   for (const drum of DRUM_IDS) {

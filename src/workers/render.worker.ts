@@ -12,7 +12,7 @@ const api: RenderApi = {
     const sound = shelf.make(id, sampleRate);
     return transfer(
       sound,
-      sound.layers.flat().map(({ buffer }) => buffer as ArrayBuffer),
+      [...sound.layers, ...(sound.right ?? [])].flat().map(({ buffer }) => buffer as ArrayBuffer),
     );
   },
   putSounds: (bank) => shelf.put(bank),

@@ -52,9 +52,11 @@ function voices(drum: Sound): readonly Float32Array[] {
 function takeOut({ left, sampleRate }: TappedSound): { found: readonly Found[]; rest: number } {
   const rest = left.slice();
   const kits = KIT_IDS.map((kit) => ({ kit, variants: voices(renderDrum(kit, "sideStick", sampleRate)) }));
+  // The next stroke may begin before one is over.
+  const aloneFrames = (STROKE_SECONDS * sampleRate) / 2;
   const misfit = (voice: Float32Array, frame: number) => {
     let most = 0;
-    for (let index = 0; index < voice.length && frame + index < rest.length; index++)
+    for (let index = 0; index < Math.min(voice.length, aloneFrames, rest.length - frame); index++)
       most = Math.max(most, Math.abs(rest[frame + index]! - voice[index]!));
     return most;
   };

@@ -73,7 +73,7 @@ export const DEMO_PARTS: Readonly<Record<string, readonly PartScore[]>> = {
     {
       ...PLAYED,
       voiceId: "keel",
-      levelDb: -3,
+      levelDb: 1,
       pan: 0,
       scale: { root: 0, name: "minor" },
       pass: "Low water",
@@ -82,7 +82,7 @@ export const DEMO_PARTS: Readonly<Record<string, readonly PartScore[]>> = {
     {
       ...PLAYED,
       voiceId: "cabin",
-      levelDb: -5,
+      levelDb: -7,
       pan: 0.25,
       scale: { root: 0, name: "minor", chords: "sevenths" },
       pass: "Lamps",
@@ -109,7 +109,7 @@ export const DEMO_PARTS: Readonly<Record<string, readonly PartScore[]>> = {
       ...PLAYED,
       grid: "1/8T",
       voiceId: "buoy",
-      levelDb: -6,
+      levelDb: -4,
       pan: -0.3,
       scale: { root: 5, name: "mixolydian" },
       pass: "Gulls",
@@ -120,7 +120,7 @@ export const DEMO_PARTS: Readonly<Record<string, readonly PartScore[]>> = {
     {
       ...PLAYED,
       voiceId: "keel",
-      levelDb: -4,
+      levelDb: -1,
       pan: 0,
       scale: { root: 2, name: "dorian" },
       pass: "Ground",
@@ -129,7 +129,7 @@ export const DEMO_PARTS: Readonly<Record<string, readonly PartScore[]>> = {
     {
       ...PLAYED,
       voiceId: "rigging",
-      levelDb: -7,
+      levelDb: -5,
       pan: 0.35,
       scale: { root: 2, name: "dorian" },
       pass: "Ripples",
@@ -149,7 +149,7 @@ export const DEMO_PARTS: Readonly<Record<string, readonly PartScore[]>> = {
     {
       ...PLAYED,
       voiceId: "fog",
-      levelDb: -6,
+      levelDb: -4,
       pan: 0,
       scale: { root: 4, name: "minor" },
       pass: "Pass 1",

@@ -1,4 +1,4 @@
-import type { Beat, SampleSource } from "../beat/beat";
+import type { Beat, Mix, SampleSource } from "../beat/beat";
 import { setPartMix } from "../beat/mix-edit";
 import { setKit, setPadSound } from "../beat/own-kit";
 import { DRUM_IDS, type DrumId } from "../drums";
@@ -6,32 +6,34 @@ import { sampleIdOf, type SampleFiles } from "../formats/archive";
 import { SAMPLE_RATE, writeSampleWav } from "../formats/sample-wav";
 import type { KitId } from "../instruments";
 import { seededRandom, textSeed } from "../random";
-import { addModes, addNoise, finish, lowPass, setPeak, silence, type Samples } from "../sound/dsp";
+import { addNoise, finish, lowPass, setPeak, silence, type Samples } from "../sound/dsp";
+import { addModes } from "../sound/modes";
 import type { OwnSample } from "../sound/own-sample";
 
 /** What a demo beat sounds like, where it is not a new beat's kit in no room. */
 interface DemoSound {
   readonly kitId?: KitId;
-  readonly roomDb?: number;
+  /** Of the kit: all demo beats are about as loud, and leave as much room. */
+  readonly mix?: Partial<Mix>;
   /** The drum whose place the sample has. */
   readonly hull?: DrumId;
 }
 
 const SOUNDS: Readonly<Record<string, DemoSound>> = {
-  "slow-harbour": { roomDb: -17, hull: "conga" },
-  "gangway-shuffle": { roomDb: -14 },
-  "tide-table": { kitId: "ropeAndCrate", roomDb: -16 },
+  "slow-harbour": { mix: { roomDb: -17 }, hull: "conga" },
+  "gangway-shuffle": { mix: { roomDb: -14, levelDb: -0.5 } },
+  "tide-table": { kitId: "ropeAndCrate", mix: { roomDb: -16, levelDb: -3 } },
   "lantern-room": { kitId: "signalLamp" },
 };
 
 /** Gives a demo beat's kit its sounds. */
 export function withDemoSounds(beat: Beat): Beat {
-  const { kitId, roomDb, hull } = SOUNDS[beat.id] ?? {};
+  const { kitId, mix = {}, hull } = SOUNDS[beat.id] ?? {};
   const partId = beat.parts[0]!.id;
   const kit = kitId ? setKit(beat, partId, kitId) : beat;
-  const inRoom = roomDb === undefined ? kit : setPartMix(kit, partId, { roomDb });
-  if (!hull) return inRoom;
-  return setPadSound(inRoom, partId, DRUM_IDS.indexOf(hull), { layers: [{ source: hullSource() }] });
+  const mixed = setPartMix(kit, partId, mix);
+  if (!hull) return mixed;
+  return setPadSound(mixed, partId, DRUM_IDS.indexOf(hull), { layers: [{ source: hullSource() }] });
 }
 
 /** The samples of the demo beats. */

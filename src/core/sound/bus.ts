@@ -14,8 +14,9 @@ export interface LanePeak {
   readonly peak: number;
 }
 
-/** What one voice has in a block; voices are added one after the other. */
+/** What one voice has in a block, left or on both sides, and right where that is another; voices are added one after the other. */
 let scratch = new Float64Array(BLOCK_FRAMES);
+let scratchRight = new Float64Array(BLOCK_FRAMES);
 
 /** Where what belongs together meets: the sounds of one part. */
 export class Bus {
@@ -57,9 +58,9 @@ export class Bus {
     const gainLeft = voice.gainLeft * this.gains[2 * lane]!;
     const gainRight = voice.gainRight * this.gains[2 * lane + 1]!;
     const from = max(0, voice.startFrame - frame);
-    const to = min(frames, voice.endFrame - frame, voice.fadeFrame + voice.fadeFrames - frame);
+    const to = min(frames, voice.overFrame - frame);
     if (from < to) {
-      const peak = voice.read(scratch, frame, from, to) * max(gainLeft, gainRight);
+      const peak = voice.read(scratch, scratchRight, frame, from, to) * max(gainLeft, gainRight);
       this.laneLevels[lane]! += peak;
       this.lanePeaks[lane] = max(this.lanePeaks[lane]!, this.laneLevels[lane]!);
     }
@@ -84,18 +85,18 @@ export class Bus {
   private place(voice: Voice, frames: number, from: number, to: number, toLeft: number, toRight: number): void {
     const { left, right } = this;
     const { levelLeft, levelRight } = voice;
+    const onRight = voice.right ? scratchRight : scratch;
     if (toLeft === levelLeft && toRight === levelRight) {
       for (let index = from; index < to; index++) {
-        const sample = scratch[index]!;
-        left[index]! += sample * levelLeft;
-        right[index]! += sample * levelRight;
+        left[index]! += scratch[index]! * levelLeft;
+        right[index]! += onRight[index]! * levelRight;
       }
       return;
     }
     for (let index = from; index < to; index++) {
       const moved = (index + 1) / frames;
       left[index]! += scratch[index]! * (levelLeft + (toLeft - levelLeft) * moved);
-      right[index]! += scratch[index]! * (levelRight + (toRight - levelRight) * moved);
+      right[index]! += onRight[index]! * (levelRight + (toRight - levelRight) * moved);
     }
   }
 
@@ -110,17 +111,18 @@ export class Bus {
     const gainLeft = voice.gainLeft * gains[2 * voice.lane]!;
     const gainRight = voice.gainRight * gains[2 * voice.lane + 1]!;
     const rise = (now - before) / frames;
+    const onRight = voice.right ? scratchRight : scratch;
     for (let index = from; index < to; index++) {
-      const sent = scratch[index]! * (before + rise * (index + 1));
-      inLeft[index]! += sent * gainLeft;
-      inRight[index]! += sent * gainRight;
+      const sent = before + rise * (index + 1);
+      inLeft[index]! += scratch[index]! * sent * gainLeft;
+      inRight[index]! += onRight[index]! * sent * gainRight;
     }
   }
 
   private clear(frames: number): void {
     this.sounding = true;
     this.laneLevels.fill(0);
-    if (scratch.length < frames) scratch = new Float64Array(frames);
+    if (scratch.length < frames) [scratch, scratchRight] = [new Float64Array(frames), new Float64Array(frames)];
     if (this.left.length < frames) {
       this.left = new Float32Array(frames);
       this.right = new Float32Array(frames);

@@ -1,4 +1,5 @@
-import { addModes, addNoise, finish, fromDb, setPeak, silence, type Samples } from "./dsp";
+import { addNoise, finish, fromDb, setPeak, silence, type Samples } from "./dsp";
+import { addModes } from "./modes";
 import { seededRandom } from "../random";
 
 /** Short wooden ticks: the higher, the stronger the place. */

@@ -17,6 +17,18 @@ export function silence(seconds: number, sampleRate: number): Samples {
   return new Float32Array(ceil(seconds * sampleRate));
 }
 
+/** What is in one is in the other, too, as far as it goes. @param from the frame at which it begins there */
+export function add(target: Samples, samples: Samples, gain = 1, from = 0): void {
+  const end = min(samples.length, target.length - from);
+  for (let frame = 0; frame < end; frame++) target[from + frame]! += samples[frame]! * gain;
+}
+
+/** Begins softly. */
+export function rise(target: Samples, seconds: number, sampleRate: number): void {
+  const frames = seconds * sampleRate;
+  for (let frame = 0; frame < frames && frame < target.length; frame++) target[frame]! *= frame / frames;
+}
+
 /** The factor per sample with which something falls by 60 dB in `seconds`. */
 export function decayFactor(seconds: number, sampleRate: number): number {
   return single(Math.exp(Math.log(0.001) / (seconds * sampleRate)));
@@ -47,34 +59,6 @@ export function sineTurns(turns: number): number {
         (-41.34170224039975 +
           square * (81.60524927607504 + square * (-76.70585975306136 + square * 42.05869394489765))))
   );
-}
-
-/** One partial of a struck thing: frequency, the time in which it falls by 60 dB, its share, and its start phase. */
-export interface Mode {
-  readonly hertz: number;
-  readonly decaySeconds: number;
-  readonly gain: number;
-  readonly turns?: number;
-}
-
-/** Adds decaying sines, each turned round the unit circle step by step. Modes above the half sample rate are left out. */
-export function addModes(target: Samples, modes: readonly Mode[], sampleRate: number): void {
-  for (const { hertz, decaySeconds, gain, turns = 0 } of modes) {
-    if (hertz > sampleRate * 0.45) continue;
-    const decay = decayFactor(decaySeconds, sampleRate);
-    const angle = (2 * Math.PI * hertz) / sampleRate;
-    const cosine = single(Math.cos(angle)) * decay;
-    const sine = single(Math.sin(angle)) * decay;
-    let re = gain * sineTurns(turns + 0.25);
-    let im = gain * sineTurns(turns);
-    const end = min(target.length, ceil(decaySeconds * sampleRate * 1.2));
-    for (let frame = 0; frame < end; frame++) {
-      target[frame]! += im;
-      const next = re * cosine - im * sine;
-      im = re * sine + im * cosine;
-      re = next;
-    }
-  }
 }
 
 /** A sine whose pitch falls from `fromHertz` to `toHertz`, by 60 dB of the difference in `sweepSeconds`. */
@@ -157,6 +141,23 @@ export function bandPass(target: Samples, hertz: number, q: number, sampleRate: 
   biquad(target, alpha, 0, -alpha, 1 + alpha, -2 * cosine, 1 - alpha);
 }
 
+/** Turns what is above a corner up or down, all of it alike. */
+export function highShelf(target: Samples, hertz: number, db: number, sampleRate: number): void {
+  const { cosine, alpha } = corner(hertz, sampleRate);
+  const a = fromDb(db / 2);
+  const slope = 2 * Math.sqrt(a) * alpha;
+  const [more, less] = [a + 1 + (a - 1) * cosine, a + 1 - (a - 1) * cosine];
+  biquad(
+    target,
+    a * (more + slope),
+    -2 * a * (a - 1 + (a + 1) * cosine),
+    a * (more - slope),
+    less + slope,
+    2 * (a - 1 - (a + 1) * cosine),
+    less - slope,
+  );
+}
+
 function corner(hertz: number, sampleRate: number, q = Math.SQRT1_2): { cosine: number; alpha: number } {
   const angle = (2 * Math.PI * min(hertz, sampleRate * 0.45)) / sampleRate;
   return { cosine: single(Math.cos(angle)), alpha: single(Math.sin(angle)) / (2 * q) };
@@ -199,17 +200,30 @@ const TAIL_FLOOR = 0.0005;
 
 /** Takes out what is below hearing, cuts the tail, and makes both ends silent. */
 export function finish(target: Samples, sampleRate: number): Samples {
-  highPass(target, 24, sampleRate);
-  const floor = TAIL_FLOOR * loudest(target);
-  let last = target.length - 1;
-  while (last > 0 && abs(target[last]!) < floor) last--;
+  return finishSides([target], sampleRate)[0]!;
+}
+
+/** The same with sides that end together. */
+export function finishSides(sides: readonly Samples[], sampleRate: number): Samples[] {
+  for (const side of sides) highPass(side, 24, sampleRate);
+  const floor = TAIL_FLOOR * sides.reduce((peak, side) => max(peak, loudest(side)), 0);
+  const last = sides.reduce((most, side) => max(most, lastAbove(side, floor)), 0);
+  return sides.map((side) => fadeEnds(side.slice(0, last + round(END_FADE_SECONDS * sampleRate)), sampleRate));
+}
+
+/** The last frame that is as loud as that; 0 where none is. */
+function lastAbove(samples: Samples, floor: number): number {
+  let last = samples.length - 1;
+  while (last > 0 && abs(samples[last]!) < floor) last--;
+  return last;
+}
+
+function fadeEnds(samples: Samples, sampleRate: number): Samples {
   const endFrames = round(END_FADE_SECONDS * sampleRate);
   const startFrames = round(START_FADE_SECONDS * sampleRate);
-  const result = target.slice(0, min(target.length, last + endFrames));
-  for (let frame = 0; frame < result.length; frame++) {
-    result[frame]! *= min(1, frame / startFrames, (result.length - 1 - frame) / endFrames);
-  }
-  return result;
+  for (let frame = 0; frame < samples.length; frame++)
+    samples[frame]! *= min(1, frame / startFrames, (samples.length - 1 - frame) / endFrames);
+  return samples;
 }
 
 /** Makes the highest sample so high, whichever it is. */

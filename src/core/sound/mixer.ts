@@ -47,6 +47,7 @@ export class Mixer {
    * Starts a voice at `frame`, which must not lie before the next block.
    * @param samples of the sound @param rate samples a frame
    * @param cutFrames after so many it is let go; 0 lets it ring, or be held until somebody lets go
+   * @param right what the right side has in place of the samples
    */
   start(
     bus: Bus,
@@ -57,6 +58,7 @@ export class Mixer {
     rate: number,
     frame: number,
     cutFrames: number,
+    right?: Samples,
   ): void {
     if (chokeGroup > 0) this.choke(bus, chokeGroup, frame);
     if (held) this.restrike(bus, lane, frame);
@@ -64,6 +66,7 @@ export class Mixer {
     const voice = this.freeVoice();
     voice.active = true;
     voice.samples = samples;
+    voice.right = right;
     voice.gainLeft = gain * gainLeft;
     voice.gainRight = gain * gainRight;
     voice.chokeGroup = chokeGroup;
@@ -81,6 +84,7 @@ export class Mixer {
     voice.releaseFrames = held?.releaseFrames ?? this.cutFadeFrames;
     voice.fadeFrame = cutFrames > 0 ? frame + cutFrames : NEVER;
     voice.fadeFrames = voice.releaseFrames;
+    voice.hurryFrame = NEVER;
     voice.levelLeft = voice.gainLeft * bus.gains[2 * lane]!;
     voice.levelRight = voice.gainRight * bus.gains[2 * lane + 1]!;
     voice.levelRoom = bus.room[lane]!;
@@ -158,7 +162,7 @@ export class Mixer {
     for (let slot = 0; slot < SLOTS; slot++) {
       const voice = this.voices[slot]!;
       if (!voice.active) return voice;
-      if (voice.fadeFrame + voice.fadeFrames < ending.fadeFrame + ending.fadeFrames) ending = voice;
+      if (voice.overFrame < ending.overFrame) ending = voice;
     }
     return ending;
   }

@@ -354,10 +354,11 @@ export class Player {
       if (velocity < from || velocity > to) continue;
       const layer = layerFor(sound.velocities, velocity);
       const variants = sound.layers[layer]!;
-      const samples = variants[variant % variants.length]!;
+      const which = variant % variants.length;
       const gain = layerGain(sound.velocities[layer]!, velocity);
       const cutFrames = choked || held ? round(heldFrames) : 0;
-      this.mixer.start(track.bus, lane, struck, samples, gain, rate, frame, cutFrames);
+      const right = sound.right?.[layer]![which];
+      this.mixer.start(track.bus, lane, struck, variants[which]!, gain, rate, frame, cutFrames, right);
     }
   }
 

@@ -17,7 +17,8 @@ export function renderSound(id: SoundId, sampleRate: number, samples: OwnSamples
   const { base, ratio } = untuned(id);
   if (ratio === 1) return renderPlain(id, sampleRate, samples);
   const sound = have[base] ?? renderPlain(base, sampleRate, samples);
-  return { ...sound, layers: sound.layers.map((variants) => variants.map((one) => resample(one, ratio))) };
+  const tuned = (layers: Sound["layers"]) => layers.map((variants) => variants.map((one) => resample(one, ratio)));
+  return { ...sound, layers: tuned(sound.layers), ...(sound.right && { right: tuned(sound.right) }) };
 }
 
 function renderPlain(id: SoundId, sampleRate: number, samples: OwnSamples): Sound {

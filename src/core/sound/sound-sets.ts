@@ -11,7 +11,7 @@ const FIRST: readonly DrumId[] = ["kick", "snare", "closedHat"];
 const DRUMS_IN_TURN: readonly DrumId[] = [...FIRST, ...DRUM_IDS.filter((id) => !FIRST.includes(id)).toReversed()];
 
 /** Goes into the key under which rendered sounds are stored: raise it when a voice changes. */
-export const SOUND_REVISION = 3;
+export const SOUND_REVISION = 4;
 
 /** Sounds that belong together: a kit's, or a voice's over its range. */
 export type SoundSetId = KitId | VoiceId;

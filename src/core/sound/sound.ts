@@ -27,6 +27,8 @@ export interface SoundShape {
 export interface Sound {
   /** [layer][variant]; where they go round, each goes on for three frames behind the end of its loop as at its start. */
   readonly layers: readonly (readonly Samples[])[];
+  /** What the right side has in their place, of the same lengths; without it both sides have the same. */
+  readonly right?: readonly (readonly Samples[])[];
   /** At which each layer was voiced, 1..127, the softest first; in between a layer is turned down. */
   readonly velocities: readonly number[];
   readonly gainLeft: number;
@@ -161,6 +163,12 @@ function struckAt(struck: LaneSound, sound: Sound | undefined, semitones: number
     from,
     to,
   };
+}
+
+/** The hardest of its strokes: one side that is heard on both, or left and right. */
+export function hardestStroke({ layers, right }: Sound): readonly Samples[] {
+  const left = layers.at(-1)![0]!;
+  return right ? [left, right.at(-1)![0]!] : [left];
 }
 
 /** How many frames a sound rings for: one that goes round, behind the end of its note. */

@@ -9,6 +9,8 @@ export const NEVER = Number.MAX_SAFE_INTEGER;
 export class Voice {
   active = false;
   samples: Samples = new Float32Array(0);
+  /** What the right side has in their place; undefined where both have the same. */
+  right: Samples | undefined;
   gainLeft = 0;
   gainRight = 0;
   chokeGroup = 0;
@@ -29,6 +31,9 @@ export class Voice {
   decayed = 1;
   fadeFrame = NEVER;
   fadeFrames = 1;
+  /** Where it fades already, and is cut off, it goes faster from here on. */
+  hurryFrame = NEVER;
+  hurryFrames = 1;
   /** What a note that is let go fades in. */
   releaseFrames = 1;
   /** With what the last block ended: a fader that was moved since is followed in a straight line, without a click. */
@@ -36,27 +41,45 @@ export class Voice {
   levelRight = 0;
   levelRoom = 0;
 
-  /** Fades from a frame on, unless it is gone by then anyhow. */
+  /** Behind the last frame that it has. */
+  get overFrame(): number {
+    return min(this.endFrame, this.fadeFrame + this.fadeFrames, this.hurryFrame + this.hurryFrames);
+  }
+
+  /** Fades from a frame on, unless it is gone by then anyhow; what fades already goes on from where it is. */
   fadeFrom(frame: number, frames: number): void {
-    if (this.fadeFrame + this.fadeFrames <= frame + frames) return;
-    this.fadeFrame = frame;
-    this.fadeFrames = frames;
+    if (this.overFrame <= frame + frames) return;
+    if (this.fadeFrame >= frame) {
+      this.fadeFrame = frame;
+      this.fadeFrames = frames;
+    } else if (this.hurryFrame >= frame) {
+      this.hurryFrame = frame;
+      this.hurryFrames = frames;
+    }
   }
 
   /**
    * Writes what it has in a block that begins at `frame`, before its level.
-   * @param into of that block, the frames from `from` up to, but without `to` are written
+   * @param left of that block, the frames from `from` up to, but without `to` are written
+   * @param right the same, written only where the right side is another
    * @returns the highest amplitude
    */
-  read(into: Float64Array, frame: number, from: number, to: number): number {
-    if (this.rate !== 1 || this.loopEnd > 0) this.readBetween(into, frame, from, to);
-    else this.readPlain(into, frame, from, to);
+  read(left: Float64Array, right: Float64Array, frame: number, from: number, to: number): number {
+    const { decayed } = this;
+    const peak = this.readSide(this.samples, left, frame, from, to);
+    if (!this.right) return peak;
+    this.decayed = decayed;
+    return max(peak, this.readSide(this.right, right, frame, from, to));
+  }
+
+  private readSide(samples: Samples, into: Float64Array, frame: number, from: number, to: number): number {
+    if (this.rate !== 1 || this.loopEnd > 0) this.readBetween(samples, into, frame, from, to);
+    else this.readPlain(samples, into, frame, from, to);
     if (this.decay !== 1) this.fall(into, from, to);
     return this.fade(into, frame, from, to);
   }
 
-  private readPlain(into: Float64Array, frame: number, from: number, to: number): void {
-    const { samples } = this;
+  private readPlain(samples: Samples, into: Float64Array, frame: number, from: number, to: number): void {
     for (let index = from, at = frame + from - this.startFrame; index < to; index++, at++) into[index] = samples[at]!;
   }
 
@@ -64,8 +87,8 @@ export class Voice {
    * At another pitch than its samples', or one that goes round. Between samples it goes by the cubic through the four around
    * (Catmull and Rom, "A class of local interpolating splines", 1974; from memory), on a sample it is the sample.
    */
-  private readBetween(into: Float64Array, frame: number, from: number, to: number): void {
-    const { samples, startFrame, rate, loopStart, loopEnd } = this;
+  private readBetween(samples: Samples, into: Float64Array, frame: number, from: number, to: number): void {
+    const { startFrame, rate, loopStart, loopEnd } = this;
     const last = samples.length - 3;
     for (let index = from; index < to; index++) {
       let position = (frame + index - startFrame) * rate;
@@ -95,14 +118,15 @@ export class Voice {
   }
 
   private fade(into: Float64Array, frame: number, from: number, to: number): number {
-    const { fadeFrame, fadeFrames } = this;
-    const fadeFrom = max(from, min(to, fadeFrame - frame));
+    fadeLine(into, this.fadeFrame - frame, this.fadeFrames, from, to);
+    fadeLine(into, this.hurryFrame - frame, this.hurryFrames, from, to);
     let peak = 0;
-    for (let index = from; index < fadeFrom; index++) peak = max(peak, abs(into[index]!));
-    for (let index = fadeFrom; index < to; index++) {
-      into[index]! *= 1 - (frame + index - fadeFrame) / fadeFrames;
-      peak = max(peak, abs(into[index]!));
-    }
+    for (let index = from; index < to; index++) peak = max(peak, abs(into[index]!));
     return peak;
   }
+}
+
+/** A straight line down to nothing. @param start where it begins, in the block or before it */
+function fadeLine(into: Float64Array, start: number, frames: number, from: number, to: number): void {
+  for (let index = max(from, start); index < to; index++) into[index]! *= 1 - (index - start) / frames;
 }

@@ -16,6 +16,7 @@ import { readKitFile, writeKitFile } from "@/core/formats/kit-file";
 import { MAX_SAMPLE_BYTES } from "@/core/limits";
 import { KIT_IDS, KITS, type KitId } from "@/core/instruments";
 import type { OwnSample } from "@/core/sound/own-sample";
+import { hardestStroke } from "@/core/sound/sound";
 import { loudestMoment, USUAL_LUFS } from "@/core/sound/sample-level";
 import { drumSound } from "@/core/sound/sound-sets";
 import type { BeatDocument } from "../document/beat-document";
@@ -138,7 +139,7 @@ export class SoundDesk extends Controller {
   targetLufs(pad: Pick<Pad, "note" | "layers">): number {
     const { bank } = this.deps.sounds;
     const sound = bank?.sounds[drumSound("deckhouse", drumFor(pad).drum)];
-    return bank && sound ? loudestMoment([sound.layers.at(-1)![0]!], bank.sampleRate) : USUAL_LUFS;
+    return bank && sound ? loudestMoment(hardestStroke(sound), bank.sampleRate) : USUAL_LUFS;
   }
 
   // ---- kits of the player's own

@@ -1,10 +1,11 @@
-import { addModes, addNoise, addSweep, bandPass, damp, highPass, lowPass, saturate, silence } from "../dsp";
-import type { Mode, Samples } from "../dsp";
-import { vary, type DrumVoice } from "./drum-voice";
+import { addNoise, addSweep, bandPass, damp, highPass, lowPass, saturate, silence } from "../dsp";
+import { addModes, type Mode } from "../modes";
+import type { Samples } from "../dsp";
+import { eachAnew, vary, type DrumVoice } from "./drum-voice";
 
 /** Drums of oscillators and filtered noise. */
 
-export const kick: DrumVoice = ({ sampleRate, force, random }) => {
+export const kick = eachAnew(({ sampleRate, force, random }) => {
   const out = silence(0.95, sampleRate);
   const tune = vary(random, 0.002);
   addSweep(
@@ -16,9 +17,9 @@ export const kick: DrumVoice = ({ sampleRate, force, random }) => {
   addNoise(out, { gain: 0.12 + 0.3 * force, decaySeconds: 0.006, lowHertz: 2500 }, sampleRate, random);
   damp(out, 0.4, 0.9, sampleRate);
   return out;
-};
+});
 
-export const snare: DrumVoice = ({ sampleRate, force, random }) => {
+export const snare = eachAnew(({ sampleRate, force, random }) => {
   const out = silence(0.42, sampleRate);
   const tune = vary(random, 0.003);
   for (const [hertz, gain] of [
@@ -38,9 +39,9 @@ export const snare: DrumVoice = ({ sampleRate, force, random }) => {
   );
   saturate(out, 1.1);
   return out;
-};
+});
 
-export const sideStick: DrumVoice = ({ sampleRate, force, random }) => {
+export const sideStick = eachAnew(({ sampleRate, force, random }) => {
   const out = silence(0.12, sampleRate);
   addModes(
     out,
@@ -54,9 +55,9 @@ export const sideStick: DrumVoice = ({ sampleRate, force, random }) => {
   addNoise(out, { gain: 0.2 + 0.3 * force, decaySeconds: 0.004, lowHertz: 3000 }, sampleRate, random);
   saturate(out, 1.8);
   return out;
-};
+});
 
-export const clap: DrumVoice = ({ sampleRate, force, random }) => {
+export const clap = eachAnew(({ sampleRate, force, random }) => {
   const out = silence(0.5, sampleRate);
   [0, 0.011, 0.021].forEach((startSeconds) =>
     addNoise(out, { startSeconds, gain: 0.8, decaySeconds: 0.014 }, sampleRate, random),
@@ -65,11 +66,10 @@ export const clap: DrumVoice = ({ sampleRate, force, random }) => {
   bandPass(out, 1480, 1.4 - 0.4 * force, sampleRate);
   highPass(out, 600, sampleRate);
   return out;
-};
+});
 
-const tom =
-  (hertz: number): DrumVoice =>
-  ({ sampleRate, force, random }) => {
+const tom = (hertz: number): DrumVoice =>
+  eachAnew(({ sampleRate, force, random }) => {
     const out = silence(0.75, sampleRate);
     addSweep(
       out,
@@ -84,13 +84,13 @@ const tom =
     addNoise(out, { gain: 0.1 + 0.2 * force, decaySeconds: 0.02, lowHertz: 1200, highHertz: 5000 }, sampleRate, random);
     saturate(out, 1.2);
     return out;
-  };
+  });
 
 export const lowTom = tom(78);
 export const midTom = tom(112);
 export const highTom = tom(158);
 
-export const conga: DrumVoice = ({ sampleRate, force, random }) => {
+export const conga = eachAnew(({ sampleRate, force, random }) => {
   const out = silence(0.35, sampleRate);
   const tune = vary(random, 0.004);
   addSweep(
@@ -106,7 +106,7 @@ export const conga: DrumVoice = ({ sampleRate, force, random }) => {
   );
   addModes(out, [{ hertz: 598 * tune, decaySeconds: 0.09, gain: 0.25 + 0.2 * force }], sampleRate);
   return out;
-};
+});
 
 /** Odd overtones, as square waves have them, of six tones that are in no ratio to each other. */
 const TONES = [243, 317, 389, 461, 557, 683] as const;
@@ -121,7 +121,7 @@ function squares(decaySeconds: number, gain: number, octaves: number): readonly 
 }
 
 function hat(seconds: number, noise: number): DrumVoice {
-  return ({ sampleRate, force, random }) => {
+  return eachAnew(({ sampleRate, force, random }) => {
     const out = silence(seconds * 1.25 + 0.02, sampleRate);
     addModes(out, squares(seconds, 1, 2), sampleRate);
     addNoise(out, { gain: noise, decaySeconds: seconds * 0.9, lowHertz: 7000 }, sampleRate, random);
@@ -129,7 +129,7 @@ function hat(seconds: number, noise: number): DrumVoice {
     highPass(out, 5200, sampleRate);
     lowPass(out, 9500 + 8000 * force, sampleRate);
     return out;
-  };
+  });
 }
 
 export const closedHat = hat(0.055, 0.35);
@@ -137,7 +137,7 @@ export const openHat = hat(0.48, 0.3);
 export const pedalHat = hat(0.1, 0.1);
 
 function metal(seconds: number, octaves: number, noise: number, lowHertz: number): DrumVoice {
-  return ({ sampleRate, force, random }) => {
+  return eachAnew(({ sampleRate, force, random }) => {
     const out = silence(seconds * 1.2, sampleRate);
     addModes(out, squares(seconds, 0.6, octaves), sampleRate);
     addModes(out, squares(seconds * 0.15, 0.6, octaves * 1.618), sampleRate);
@@ -145,13 +145,13 @@ function metal(seconds: number, octaves: number, noise: number, lowHertz: number
     highPass(out, lowHertz, sampleRate);
     lowPass(out, 8000 + 8000 * force, sampleRate);
     return out;
-  };
+  });
 }
 
 export const ride = metal(1.1, 2.6, 0.06, 4200);
 export const crash = metal(1.9, 1.3, 0.55, 2400);
 
-export const tambourine: DrumVoice = ({ sampleRate, force, random }) => {
+export const tambourine = eachAnew(({ sampleRate, force, random }) => {
   const out = silence(0.26, sampleRate);
   for (const [startSeconds, gain] of [
     [0, 0.9],
@@ -162,9 +162,9 @@ export const tambourine: DrumVoice = ({ sampleRate, force, random }) => {
   bandPass(out, 9200, 1.6, sampleRate);
   addModes(out, [{ hertz: 7410, decaySeconds: 0.15, gain: 0.12 + 0.1 * force }], sampleRate);
   return out;
-};
+});
 
-export const shaker: DrumVoice = ({ sampleRate, force, random }) => {
+export const shaker = eachAnew(({ sampleRate, force, random }) => {
   const out = silence(0.14, sampleRate);
   addNoise(
     out,
@@ -173,10 +173,10 @@ export const shaker: DrumVoice = ({ sampleRate, force, random }) => {
     random,
   );
   return out;
-};
+});
 
 /** Two tones that are cut off by a curve of their own: a signal rather than a bell. */
-export const cowbell: DrumVoice = ({ sampleRate, force, random }) => {
+export const cowbell = eachAnew(({ sampleRate, force, random }) => {
   const out: Samples = silence(0.4, sampleRate);
   const tune = vary(random, 0.001);
   for (const [hertz, gain] of [
@@ -194,4 +194,4 @@ export const cowbell: DrumVoice = ({ sampleRate, force, random }) => {
     );
   bandPass(out, 1500, 0.7, sampleRate);
   return out;
-};
+});

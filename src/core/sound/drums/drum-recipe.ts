@@ -1,10 +1,18 @@
 import type { DrumId } from "../../drums";
 import type { DrumVoice } from "./drum-voice";
 
+export interface DrumLayers {
+  /** The softest first. */
+  readonly velocities: readonly number[];
+  readonly variants: number;
+}
+
 /** How one drum of a kit is voiced and where it stands. */
 export interface DrumRecipe {
   readonly voice: DrumVoice;
-  /** What is taken off a drum whose sound grows behind its beginning, so that it is as loud as others in the whole. */
+  /** The velocities at which it is voiced, and how many strokes there are of each, where it is others than most drums'. */
+  readonly layers?: DrumLayers;
+  /** What is added to a drum that grows behind its beginning less than others, so that it is as loud as they are in the whole. */
   readonly trimDb?: number;
   /** -1 left .. 1 right, seen by the player. */
   readonly pan: number;
@@ -19,22 +27,22 @@ export type KitRecipe = Readonly<Record<DrumId, DrumRecipe>>;
  * and -6 dBFS, and drums stand to the snare about as recorded ones do (`bench/kit-table.ts`).
  */
 export const DRUM_LUFS: Readonly<Record<DrumId, number>> = {
-  kick: -19,
+  kick: -21,
   snare: -18.5,
-  sideStick: -27,
-  clap: -25,
-  lowTom: -19,
-  midTom: -19.2,
-  highTom: -20,
-  conga: -26.5,
-  closedHat: -31.5,
-  openHat: -26,
-  pedalHat: -33.5,
-  ride: -26.5,
-  crash: -22,
-  tambourine: -26,
-  shaker: -30.5,
-  cowbell: -26,
+  sideStick: -25.5,
+  clap: -22,
+  lowTom: -19.6,
+  midTom: -19.6,
+  highTom: -20.6,
+  conga: -21.5,
+  closedHat: -30,
+  openHat: -29.5,
+  pedalHat: -29,
+  ride: -27.5,
+  crash: -21.5,
+  tambourine: -21.5,
+  shaker: -26.5,
+  cowbell: -23.5,
 };
 
 /** The hats of a kit. */

@@ -1,16 +1,42 @@
 import type { Random } from "../../random";
-import type { Samples } from "../dsp";
+import { highShelf, type Samples } from "../dsp";
 
-/** What a stroke is made with. */
-export interface StrokeContext {
+/** A spot on a drum: what all strokes that meet it have in common. */
+export interface StrikePoint {
   readonly sampleRate: number;
+  readonly random: Random;
+}
+
+/** One stroke. */
+export interface Stroke {
   /** Ratio 0..1; a harder stroke is brighter and longer, its level is set afterwards. */
   readonly force: number;
   readonly random: Random;
 }
 
-/** Makes one stroke. */
-export type DrumVoice = (stroke: StrokeContext) => Samples;
+/** One that sounds on both sides, or left and right of one length. */
+export type Channels = readonly Samples[];
+
+/** Makes the strokes at one spot: what rings there is made once, and struck softer or harder. */
+export type DrumVoice = (point: StrikePoint) => (stroke: Stroke) => Channels;
+
+/** What a stroke is made with where nothing of it is made ahead. */
+export type StrokeContext = Pick<StrikePoint, "sampleRate"> & Stroke;
+
+/** Of a voice that makes all of a stroke each time. */
+export function eachAnew(voice: (context: StrokeContext) => Samples): DrumVoice {
+  return ({ sampleRate }) =>
+    (stroke) => [voice({ ...stroke, sampleRate })];
+}
+
+/** What the softest stroke loses above the corner, dB: brightness grows by about a third from soft to hard (common practice, no source). */
+const SOFT_DB = -11;
+const SOFT_HERTZ = 3200;
+
+/** The softer a stroke, the duller. @param samples of one with all force */
+export function soften(samples: Samples, force: number, sampleRate: number): void {
+  highShelf(samples, SOFT_HERTZ, SOFT_DB * (1 - force), sampleRate);
+}
 
 /** A factor near 1: the small difference between two strokes of one player. */
 export function vary(random: Random, amount: number): number {

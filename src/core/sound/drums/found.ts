@@ -1,7 +1,7 @@
-import { addModes, addNoise, addSweep, bandPass, highPass, lowPass, saturate, silence } from "../dsp";
-import type { Mode } from "../dsp";
-import { vary, type DrumVoice, type StrokeContext } from "./drum-voice";
-import { metalOf, plateModes } from "./metals";
+import { add, addNoise, addSweep, bandPass, highPass, lowPass, saturate, silence } from "../dsp";
+import { addModes, type Mode } from "../modes";
+import { eachAnew, vary, type DrumVoice, type StrokeContext } from "./drum-voice";
+import { plateModes, struckPlate } from "./plate";
 
 /** Things that lie about on a quay. */
 
@@ -16,12 +16,14 @@ function body(
   return hertz.map((one, index) => ({
     hertz: one * tune,
     decaySeconds: seconds / (1 + 0.45 * index),
-    gain: (vary(random, 0.25) * (index === 0 ? 1 : brightness * (0.45 + 0.75 * force))) / (1 + 0.35 * index),
+    gain: (vary(random, 0.34) * (index === 0 ? 1 : brightness * (0.45 + 0.75 * force))) / (1 + 0.35 * index),
+    // They do not all begin upwards.
+    turns: (0.37 * index) % 1,
   }));
 }
 
 /** A heel against an empty crate. */
-export const kick: DrumVoice = (stroke) => {
+export const kick = eachAnew((stroke) => {
   const { sampleRate, force, random } = stroke;
   const out = silence(0.5, sampleRate);
   addSweep(out, { fromHertz: 96, toHertz: 63, sweepSeconds: 0.06, decaySeconds: 0.3, gain: 1 }, sampleRate);
@@ -39,12 +41,12 @@ export const kick: DrumVoice = (stroke) => {
     sampleRate,
     random,
   );
-  saturate(out, 1);
+  saturate(out, 1.8);
   return out;
-};
+});
 
 /** A rope's end on a crate with gravel in it. */
-export const snare: DrumVoice = (stroke) => {
+export const snare = eachAnew((stroke) => {
   const { sampleRate, force, random } = stroke;
   const out = silence(0.45, sampleRate);
   addModes(out, body(stroke, [214, 377, 598, 941, 1460], 0.14, 0.7), sampleRate);
@@ -62,21 +64,21 @@ export const snare: DrumVoice = (stroke) => {
       sampleRate,
       random,
     );
-  saturate(out, 1);
+  saturate(out, 2);
   return out;
-};
+});
 
 /** Two slats. */
-export const sideStick: DrumVoice = (stroke) => {
+export const sideStick = eachAnew((stroke) => {
   const { sampleRate, force, random } = stroke;
   const out = silence(0.2, sampleRate);
   addModes(out, body(stroke, [871, 1397, 2263, 3390, 4830], 0.07, 1), sampleRate);
   addNoise(out, { gain: 0.3 + 0.4 * force, decaySeconds: 0.005, lowHertz: 2200 }, sampleRate, random);
   return out;
-};
+});
 
 /** Work gloves. */
-export const clap: DrumVoice = ({ sampleRate, force, random }) => {
+export const clap = eachAnew(({ sampleRate, force, random }) => {
   const out = silence(0.3, sampleRate);
   for (const startSeconds of [0, 0.006 * vary(random, 0.4), 0.015 * vary(random, 0.3)])
     addNoise(out, { startSeconds, gain: 0.7, decaySeconds: 0.03 }, sampleRate, random);
@@ -84,14 +86,13 @@ export const clap: DrumVoice = ({ sampleRate, force, random }) => {
   const air = out.slice();
   bandPass(out, 790, 1.2, sampleRate);
   bandPass(air, 2100, 1, sampleRate);
-  for (let frame = 0; frame < out.length; frame++) out[frame]! += air[frame]! * (0.4 + 0.3 * force);
+  add(out, air, 0.4 + 0.3 * force);
   return out;
-};
+});
 
 /** A bucket, a barrel, a larger one. */
-const barrel =
-  (hertz: number, seconds: number): DrumVoice =>
-  (stroke) => {
+const barrel = (hertz: number, seconds: number): DrumVoice =>
+  eachAnew((stroke) => {
     const { sampleRate, force, random } = stroke;
     const out = silence(seconds * 1.3, sampleRate);
     const ratios = [1, 1.73, 2.52, 3.31, 4.87, 6.4];
@@ -113,100 +114,100 @@ const barrel =
     );
     saturate(out, 1);
     return out;
-  };
+  });
 
 export const lowTom = barrel(94, 0.42);
 export const midTom = barrel(137, 0.36);
 export const highTom = barrel(191, 0.3);
 
 /** A palm on the neck of a bottle. */
-export const conga: DrumVoice = (stroke) => {
+export const conga = eachAnew((stroke) => {
   const { sampleRate, force, random } = stroke;
   const out = silence(0.35, sampleRate);
   addSweep(out, { fromHertz: 281, toHertz: 318, sweepSeconds: 0.05, decaySeconds: 0.2, gain: 0.9 }, sampleRate);
   addModes(out, body(stroke, [318, 867, 1512], 0.1, 0.4), sampleRate);
   addNoise(out, { gain: 0.25 + 0.3 * force, decaySeconds: 0.05, lowHertz: 250, highHertz: 1500 }, sampleRate, random);
   return out;
-};
+});
 
 /** Links of a chain, one after the other. */
 function chain(links: number, gapSeconds: number, seconds: number): DrumVoice {
-  return ({ sampleRate, force, random }) => {
-    const out = silence(links * gapSeconds + seconds * 1.3 + 0.02, sampleRate);
-    const steel = {
-      count: 16,
-      lowHertz: 3100,
-      highHertz: 14200,
-      lowSeconds: seconds,
-      highSeconds: seconds * 0.6,
-      tilt: 0.3,
+  return ({ sampleRate, random }) => {
+    const steel = Array.from({ length: links }, (_, link) => {
+      const one = silence(seconds, sampleRate);
+      addModes(
+        one,
+        plateModes({ ...STEEL, seed: 31 + link, lowSeconds: seconds, highSeconds: seconds * 0.6 }, random),
+        sampleRate,
+      );
+      return one;
+    });
+    return ({ force, random: chance }) => {
+      const out = silence(links * gapSeconds + seconds + 0.02, sampleRate);
+      steel.forEach((ringing, link) => {
+        const one = ringing.slice();
+        addNoise(one, { gain: 0.35 + 0.4 * force, decaySeconds: 0.006, lowHertz: 4500 }, sampleRate, chance);
+        const from = link === 0 ? 0 : Math.round((link + vary(chance, 0.35) - 1) * gapSeconds * sampleRate);
+        add(out, one, (1 - (0.7 * link) / links) * (link === 0 ? 1 : 0.6 + 0.4 * force), from);
+      });
+      highPass(out, 900, sampleRate);
+      lowPass(out, 9000 + 8000 * force, sampleRate);
+      return [out];
     };
-    for (let link = 0; link < links; link++) {
-      const one = silence(seconds * 1.3, sampleRate);
-      addModes(one, plateModes(steel, metalOf(31 + link), random), sampleRate);
-      addNoise(one, { gain: 0.35 + 0.4 * force, decaySeconds: 0.006, lowHertz: 4500 }, sampleRate, random);
-      const from = link === 0 ? 0 : Math.round((link + vary(random, 0.35) - 1) * gapSeconds * sampleRate);
-      const gain = (1 - (0.7 * link) / links) * (link === 0 ? 1 : 0.6 + 0.4 * force);
-      for (let frame = 0; frame < one.length && from + frame < out.length; frame++)
-        out[from + frame]! += one[frame]! * gain;
-    }
-    highPass(out, 2600, sampleRate);
-    lowPass(out, 9000 + 8000 * force, sampleRate);
-    return out;
   };
 }
+
+const STEEL = {
+  partials: 24,
+  lowHertz: 1400,
+  highHertz: 14_200,
+  octaveDb: [-40, -40, -16, -10, -4, 0, -6],
+} as const;
 
 export const closedHat = chain(2, 0.009, 0.06);
 export const openHat = chain(11, 0.042, 0.2);
 
 /** The lid of a tin, pressed down. */
-export const pedalHat: DrumVoice = (stroke) => {
+export const pedalHat = eachAnew((stroke) => {
   const { sampleRate, force, random } = stroke;
   const out = silence(0.16, sampleRate);
   addModes(out, body(stroke, [1130, 2240, 3610, 5380, 7700], 0.06, 1), sampleRate);
   addNoise(out, { gain: 0.4, riseSeconds: 0.004, decaySeconds: 0.04, lowHertz: 1600 }, sampleRate, random);
   lowPass(out, 6000 + 5000 * force, sampleRate);
   return out;
-};
+});
 
 /** The blade of a saw. */
-export const ride: DrumVoice = (stroke) => {
-  const { sampleRate, force, random } = stroke;
-  const out = silence(1.9, sampleRate);
-  addModes(out, body(stroke, [1187, 1903, 2741, 3877, 5290, 7130, 9400], 1.5, 0.8), sampleRate);
-  addModes(
-    out,
-    plateModes(
-      { count: 24, lowHertz: 2400, highHertz: 12000, lowSeconds: 0.5, highSeconds: 0.3, tilt: 0.4 },
-      metalOf(57),
-      random,
-    ),
-    sampleRate,
-  );
-  addNoise(out, { gain: 0.4 + 0.5 * force, decaySeconds: 0.009, lowHertz: 2800 }, sampleRate, random);
-  highPass(out, 700, sampleRate);
-  return out;
-};
+export const ride = struckPlate(
+  {
+    seed: 57,
+    partials: 110,
+    lowHertz: 430,
+    highHertz: 13_000,
+    octaveDb: [-30, -12, -2, -4, -4, -6, -16],
+    lowSeconds: 2.4,
+    highSeconds: 0.7,
+  },
+  (force) => [{ gain: 0.4 + 0.5 * force, decaySeconds: 0.009, lowHertz: 2800 }],
+);
 
 /** A sheet of tin. */
-export const crash: DrumVoice = ({ sampleRate, force, random }) => {
-  const out = silence(2, sampleRate);
-  const sheet = { count: 60, lowHertz: 210, highHertz: 9500, lowSeconds: 1.5, highSeconds: 0.8, tilt: 0.2 };
-  addModes(out, plateModes(sheet, metalOf(83), random), sampleRate);
-  addNoise(
-    out,
-    { gain: 0.35 + 0.3 * force, decaySeconds: 1, riseSeconds: 0.03, lowHertz: 1200, highHertz: 8000 },
-    sampleRate,
-    random,
-  );
-  addNoise(out, { gain: 0.6, decaySeconds: 0.03, lowHertz: 900 }, sampleRate, random);
-  highPass(out, 220, sampleRate);
-  lowPass(out, 5200 + 8000 * force, sampleRate);
-  return out;
-};
+export const crash = struckPlate(
+  {
+    seed: 83,
+    partials: 200,
+    lowHertz: 140,
+    highHertz: 10_500,
+    octaveDb: [-6, -3, -2, 0, -2, -6, -20],
+    lowSeconds: 2.2,
+    highSeconds: 1.1,
+    bloom: { fromHertz: 900, seconds: 0.04 },
+  },
+  (force) => [{ gain: 0.3 + 0.4 * force, decaySeconds: 0.05, lowHertz: 700, highHertz: 7000 }],
+);
 
 /** Bolts in a jar. */
-export const tambourine: DrumVoice = (stroke) => {
+export const tambourine = eachAnew((stroke) => {
   const { sampleRate, force, random } = stroke;
   const out = silence(0.4, sampleRate);
   for (let bolt = 0; bolt < 8; bolt++) {
@@ -223,15 +224,14 @@ export const tambourine: DrumVoice = (stroke) => {
     );
     addNoise(one, { gain: 0.4, decaySeconds: 0.005, lowHertz: 3500 }, sampleRate, random);
     const from = Math.round((bolt === 0 ? 0 : 0.02 * bolt * vary(random, 0.5)) * sampleRate);
-    for (let frame = 0; frame < one.length && from + frame < out.length; frame++)
-      out[from + frame]! += (one[frame]! * (0.6 + 0.4 * force)) / (1 + 0.4 * bolt);
+    add(out, one, (0.6 + 0.4 * force) / (1 + 0.4 * bolt), from);
   }
   highPass(out, 1500, sampleRate);
   return out;
-};
+});
 
 /** Sand in a paper bag. */
-export const shaker: DrumVoice = ({ sampleRate, force, random }) => {
+export const shaker = eachAnew(({ sampleRate, force, random }) => {
   const out = silence(0.22, sampleRate);
   addNoise(out, { gain: 0.7, riseSeconds: 0.018 - 0.01 * force, decaySeconds: 0.08 }, sampleRate, random);
   for (let grain = 0; grain < 9; grain++)
@@ -243,13 +243,13 @@ export const shaker: DrumVoice = ({ sampleRate, force, random }) => {
     );
   bandPass(out, 4300, 0.8, sampleRate);
   return out;
-};
+});
 
 /** A full bottle, struck with a key. */
-export const cowbell: DrumVoice = (stroke) => {
+export const cowbell = eachAnew((stroke) => {
   const { sampleRate, force, random } = stroke;
   const out = silence(0.5, sampleRate);
   addModes(out, body(stroke, [1343, 2978, 4477, 6130], 0.36, 0.7), sampleRate);
   addNoise(out, { gain: 0.25 + 0.35 * force, decaySeconds: 0.004, lowHertz: 3000 }, sampleRate, random);
   return out;
-};
+});

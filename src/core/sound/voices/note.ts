@@ -1,5 +1,6 @@
 import type { Random } from "../../random";
-import type { Mode, Samples } from "../dsp";
+import type { Samples } from "../dsp";
+import { type Mode } from "../modes";
 
 /** No voice has anything above: played an octave up, at the lowest rate, it still folds nothing back. */
 export const HIGHEST_HERTZ = 9000;

@@ -1,4 +1,5 @@
-import { addModes, addNoise, damp, saturate, silence } from "../dsp";
+import { addNoise, damp, saturate, silence } from "../dsp";
+import { addModes } from "../modes";
 import type { NoteContext, NoteVoice, RenderedNote } from "./note";
 import { partials } from "./note";
 

@@ -1,4 +1,5 @@
-import { addModes, addNoise, silence, sineTurns, type Samples } from "../dsp";
+import { addNoise, silence, sineTurns, type Samples } from "../dsp";
+import { addModes } from "../modes";
 import { HIGHEST_HERTZ, partials, type NoteVoice, type RenderedNote } from "./note";
 
 /** Samples that the reading between them needs behind the end of a loop. */

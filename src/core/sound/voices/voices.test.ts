@@ -123,12 +123,12 @@ test("every note of 0 to 127 has a sound that is made; only those beyond a voice
 
 /** Of both layers of a note in the middle at 44.1 kHz; noted when the voices were made. */
 const NOTED: Readonly<Record<VoiceId, string>> = {
-  keel: "0e627076bedcbceb",
-  winch: "f832f9189aa89e91",
-  cabin: "9c67db0dfe2cc76c",
-  buoy: "604d6a711131a622",
-  rigging: "db0c1d2e758b998d",
-  fog: "168a3da47e8bedb7",
+  keel: "2fcb8e266b2dd2cc",
+  winch: "1af265f75d90c1ec",
+  cabin: "8fd060103373fc90",
+  buoy: "34f6de151dde55a8",
+  rigging: "39b36bf1a77e0d9e",
+  fog: "53a9bf28ab7011f6",
 };
 
 test.each(VOICE_IDS)("%s has the samples that it had on every other machine", (id) => {
