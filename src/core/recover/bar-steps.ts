@@ -11,7 +11,16 @@ export interface BarSteps {
   readonly eighths: readonly number[];
 }
 
+/** Every pulse asks for the same few. */
+const known = new WeakMap<Meter, BarSteps[]>();
+
 export function barStepsOf(meter: Meter, perQuarter: number): BarSteps {
+  const ofMeter = known.get(meter) ?? [];
+  known.set(meter, ofMeter);
+  return (ofMeter[perQuarter] ??= workOut(meter, perQuarter));
+}
+
+function workOut(meter: Meter, perQuarter: number): BarSteps {
   const places = barPlaces(meter, perQuarter);
   const of = (...wanted: readonly BarPlace[]) =>
     places.flatMap((place, step) => (wanted.includes(place) ? [step] : []));

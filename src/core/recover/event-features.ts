@@ -1,5 +1,5 @@
 import { sumFrom, type BarSteps } from "./bar-steps";
-import { STRUCK_GROUPS, type PlayedSteps, type StruckSteps } from "./played-steps";
+import { runningCount, STRUCK_GROUPS, type PlayedSteps, type StruckSteps } from "./played-steps";
 
 export const EVENT_FEATURES = [
   "lone crash on 1",
@@ -157,15 +157,10 @@ function changesOf(struck: StruckSteps, perQuarter: number): PlayedEvents["chang
   }
   const most = novelty.reduce((one, other) => Math.max(one, other), 0);
   if (most < CHANGE.least) return [];
-  return [...novelty].flatMap((by, step) => {
+  const changes: { step: number; by: number }[] = [];
+  novelty.forEach((by, step) => {
     const peak = by >= (novelty[step - 1] ?? 0) && by > (novelty[step + 1] ?? 0);
-    return peak && by > CHANGE.ofGreatest * most ? [{ step, by }] : [];
+    if (peak && by > CHANGE.ofGreatest * most) changes.push({ step, by });
   });
-}
-
-/** How many steps before each one are struck. */
-function runningCount(struck: Float64Array): Float64Array {
-  const sums = new Float64Array(struck.length + 1);
-  for (let step = 0; step < struck.length; step++) sums[step + 1] = sums[step]! + (struck[step]! > 0 ? 1 : 0);
-  return sums;
+  return changes;
 }

@@ -1,5 +1,5 @@
 import type { BarSteps } from "./bar-steps";
-import type { StruckSteps } from "./played-steps";
+import { runningCount, type StruckSteps } from "./played-steps";
 
 /** Which share of bars has what: one coherent feel is more than its places one by one. */
 const SHARES = [
@@ -38,41 +38,42 @@ export function everyBarFeatures(
   const { kick, snare, stick, hats, low, bass, any } = struck;
   const length = any.length;
   const { at, backs, beats, eighths } = bar;
-  const all = perQuarter < 4 ? [] : Array.from({ length: bar.count }, (_, step) => step);
+  const hatsBefore = runningCount(hats);
+  const sums = new Float64Array(SHARES.length);
   return (line) => {
-    const sums = new Array<number>(SHARES.length).fill(0);
+    sums.fill(0);
     let bars = 0;
     for (let start = line - bar.count; start < length; start += bar.count) {
       // What is played of a bar is so much of it.
-      const part = (Math.min(length, start + bar.count) - Math.max(0, start)) / bar.count;
-      if (part <= 0) continue;
+      const [from, to] = [Math.max(0, start), Math.min(length, start + bar.count)];
+      if (to <= from) continue;
+      const part = (to - from) / bar.count;
       bars += part;
       const kick1 = shareOf(kick, start, at.downbeat);
       const low1 = shareOf(low, start, at.downbeat);
       const snare24 = shareOf(snare, start, backs);
       const snare3 = shareOf(snare, start, at.middle);
-      const values = [
-        kick1,
-        shareOf(kick, start, at.middle),
-        snare24,
-        snare3,
-        shareOf(snare, start, at.downbeat),
-        shareOf(stick, start, backs),
-        low1,
-        shareOf(hats, start, beats),
-        shareOf(hats, start, eighths),
-        shareOf(hats, start, all),
-        kick1 * snare24,
-        kick1 * snare3,
-        low1 * snare24,
-        start >= 0 && any[start] === 0 ? 1 : 0,
-        shareOf(bass, start, at.downbeat),
-        backs.length === 1 ? kick1 * snare24 : 0,
-      ];
-      for (let index = 0; index < values.length; index++) sums[index]! += part * values[index]!;
+      // In the order of SHARES.
+      sums[0]! += part * kick1;
+      sums[1]! += part * shareOf(kick, start, at.middle);
+      sums[2]! += part * snare24;
+      sums[3]! += part * snare3;
+      sums[4]! += part * shareOf(snare, start, at.downbeat);
+      sums[5]! += part * shareOf(stick, start, backs);
+      sums[6]! += part * low1;
+      sums[7]! += part * shareOf(hats, start, beats);
+      sums[8]! += part * shareOf(hats, start, eighths);
+      if (perQuarter >= 4) sums[9]! += (part * (hatsBefore[to]! - hatsBefore[from]!)) / (to - from);
+      sums[10]! += part * kick1 * snare24;
+      sums[11]! += part * kick1 * snare3;
+      sums[12]! += part * low1 * snare24;
+      if (start >= 0 && any[start] === 0) sums[13]! += part;
+      sums[14]! += part * shareOf(bass, start, at.downbeat);
+      if (backs.length === 1) sums[15]! += part * kick1 * snare24;
     }
-    const shares = sums.map((sum) => sum / bars);
-    return [...shares, ...BY_TEMPO.map((index) => tempo * shares[index]!)];
+    const shares = Array.from(sums, (sum) => sum / bars);
+    for (const index of BY_TEMPO) shares.push(tempo * shares[index]!);
+    return shares;
   };
 }
 

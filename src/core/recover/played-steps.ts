@@ -25,7 +25,9 @@ export interface PlayedSteps {
 
 /** How far strokes that do not fall together are mostly apart, in steps; 0 where all do. @param steps ascending */
 export function usualGap(steps: readonly number[]): number {
-  const gaps = steps.slice(1).flatMap((step, index) => (step > steps[index]! ? [step - steps[index]!] : []));
+  const gaps: number[] = [];
+  for (let index = 1; index < steps.length; index++)
+    if (steps[index]! > steps[index - 1]!) gaps.push(steps[index]! - steps[index - 1]!);
   return gaps.length === 0 ? 0 : median(gaps);
 }
 
@@ -59,4 +61,11 @@ export function struckSteps({ strokes, steps, parts, bass }: PlayedSteps): Struc
     struck.any[step]! += weight;
   });
   return struck;
+}
+
+/** How many steps before each one are struck. */
+export function runningCount(struck: Float64Array): Float64Array {
+  const sums = new Float64Array(struck.length + 1);
+  for (let step = 0; step < struck.length; step++) sums[step + 1] = sums[step]! + (struck[step]! > 0 ? 1 : 0);
+  return sums;
 }

@@ -4,6 +4,8 @@ import { DRUM_IDS } from "../drums";
 import { writeWav } from "../formats/wav";
 import { partSounds } from "../playback/beat-to-wav";
 import { compileEvents } from "../playback/compile-events";
+import type { Samples } from "./dsp";
+import { seededRandom } from "../random";
 import { bandPass, decayFactor, finish, loudest, sineTurns } from "./dsp";
 import { LAYERS, renderDrum } from "./kit";
 import { layerFor } from "./sound";
@@ -147,6 +149,28 @@ describe("mixer", () => {
     // By 25 ms behind the cut it is gone.
     expect(whole[600]).toBeGreaterThan(0.3);
     expect(whole[600 + Math.round(0.025 * RATE)]).toBe(0);
+  });
+  test("two sides sound as two voices would that are heard on one each: at another pitch, with decay, cut off, and in the room", () => {
+    const random = seededRandom(1);
+    const [a, b] = [1, 2].map(() => Float32Array.from({ length: 3000 }, () => random() - 0.5)) as [Samples, Samples];
+    const play = (strike: (mixer: Mixer, bus: Bus) => void) => {
+      const [mixer, bus] = [new Mixer(RATE), new Bus()];
+      bus.room.fill(0.5);
+      strike(mixer, bus);
+      const [left, right] = [new Float32Array(4096), new Float32Array(4096)];
+      for (let frame = 0; frame < left.length; frame += 128)
+        mixer.addTo(left.subarray(frame, frame + 128), right.subarray(frame, frame + 128), frame);
+      return [left, right];
+    };
+    const shape = { gainLeft: 0.7, gainRight: 1.2, chokeGroup: 0, decaySeconds: 0.2 };
+    const together = play((mixer, bus) => mixer.start(bus, 0, shape, a, 1, 1.3, 5, 1000, b));
+    const apart = play((mixer, bus) => {
+      mixer.start(bus, 0, { ...shape, gainRight: 0 }, a, 1, 1.3, 5, 1000);
+      mixer.start(bus, 0, { ...shape, gainLeft: 0 }, b, 1, 1.3, 5, 1000);
+    });
+    for (const side of [0, 1])
+      together[side]!.forEach((sample, frame) => expect(sample).toBeCloseTo(apart[side]![frame]!, 6));
+    expect(loudest(together[1]!)).toBeGreaterThan(0.3);
   });
   test("far more voices than there is room for neither fail nor pile up", () => {
     const mixer = new Mixer(RATE);

@@ -16,26 +16,26 @@ function digest(samples: readonly Samples[]): string {
 
 /** Of the softest and the hardest first stroke at 44.1 kHz, and where the drum stands; noted when the voices were made. */
 const DECKHOUSE: Readonly<Record<DrumId, string>> = {
-  kick: "dbbcca28cb91d4fa",
-  snare: "d6f1664405a47b7d",
-  sideStick: "12d275cee348923b",
+  kick: "92f66e7503377b01",
+  snare: "3205a8b0121eb223",
+  sideStick: "77e9fe506681c940",
   clap: "6827b681037b5cfb",
-  lowTom: "ee526206e6c2ef2c",
-  midTom: "969700922aeef8e5",
-  highTom: "27775884c74b424e",
-  conga: "e26f036f82d4e742",
-  closedHat: "c8bb2e6d409aa740",
-  openHat: "c734d3ad62b985fd",
-  pedalHat: "deaf6b8dae4f0649",
-  ride: "cebb5fb3a4109acd",
-  crash: "5dfa124a49359681",
-  tambourine: "bc31e08145516cf6",
+  lowTom: "4b5905f2fefa55de",
+  midTom: "2e64efa779f50bba",
+  highTom: "b1ae0863501bdadf",
+  conga: "fd80016408fe26f1",
+  closedHat: "c7856d4496c26ea6",
+  openHat: "cf38d16026d89832",
+  pedalHat: "50f4c41b9294bfd0",
+  ride: "93305e29400e04bb",
+  crash: "42069c19df6e8599",
+  tambourine: "9fa4e9dddf36ac96",
   shaker: "62bdbd0c45e22e33",
-  cowbell: "bba441216a12de67",
+  cowbell: "d55062ec3514d699",
 };
 
 /** The same of all sixteen drums of the other kits together. */
-const OTHERS = { signalLamp: "88e441065aa604f3", ropeAndCrate: "a029278614edd170" } as const;
+const OTHERS = { signalLamp: "b573feedaf537d8e", ropeAndCrate: "fe1fc4982c215afc" } as const;
 
 function noted(kit: KitId, drum: DrumId): readonly Samples[] {
   const sound = renderDrum(kit, drum, 44_100);

@@ -1,7 +1,7 @@
 import { addNoise, addSweep, bandPass, damp, highPass, lowPass, saturate, silence } from "../dsp";
 import { addModes, type Mode } from "../modes";
 import type { Samples } from "../dsp";
-import { eachAnew, vary, type DrumVoice } from "./drum-voice";
+import { eachAnew, soften, vary, type DrumVoice } from "./drum-voice";
 
 /** Drums of oscillators and filtered noise. */
 
@@ -54,6 +54,7 @@ export const sideStick = eachAnew(({ sampleRate, force, random }) => {
   );
   addNoise(out, { gain: 0.2 + 0.3 * force, decaySeconds: 0.004, lowHertz: 3000 }, sampleRate, random);
   saturate(out, 1.8);
+  soften(out, force, sampleRate);
   return out;
 });
 
@@ -65,6 +66,7 @@ export const clap = eachAnew(({ sampleRate, force, random }) => {
   addNoise(out, { startSeconds: 0.03, gain: 0.85, decaySeconds: 0.16 + 0.14 * force }, sampleRate, random);
   bandPass(out, 1480, 1.4 - 0.4 * force, sampleRate);
   highPass(out, 600, sampleRate);
+  soften(out, force, sampleRate);
   return out;
 });
 
@@ -161,6 +163,7 @@ export const tambourine = eachAnew(({ sampleRate, force, random }) => {
     addNoise(out, { startSeconds, gain, decaySeconds: 0.07 }, sampleRate, random);
   bandPass(out, 9200, 1.6, sampleRate);
   addModes(out, [{ hertz: 7410, decaySeconds: 0.15, gain: 0.12 + 0.1 * force }], sampleRate);
+  soften(out, force, sampleRate);
   return out;
 });
 
@@ -172,6 +175,7 @@ export const shaker = eachAnew(({ sampleRate, force, random }) => {
     sampleRate,
     random,
   );
+  soften(out, force, sampleRate);
   return out;
 });
 
@@ -193,5 +197,6 @@ export const cowbell = eachAnew(({ sampleRate, force, random }) => {
       sampleRate,
     );
   bandPass(out, 1500, 0.7, sampleRate);
+  soften(out, force, sampleRate);
   return out;
 });

@@ -23,8 +23,8 @@ export interface DrumRecipe {
 export type KitRecipe = Readonly<Record<DrumId, DrumRecipe>>;
 
 /**
- * How loud the hardest stroke is in every kit: LUFS of its first 150 ms on both sides. Kits are alike, a full beat peaks between -12
- * and -6 dBFS, and drums stand to the snare about as recorded ones do (`bench/kit-table.ts`).
+ * How loud the hardest stroke is in every kit: LUFS of its first 150 ms on both sides. Kits are alike, a full beat stays below
+ * -6 dBFS, and drums stand to the snare as recorded ones do (`bench/kit-table.ts`).
  */
 export const DRUM_LUFS: Readonly<Record<DrumId, number>> = {
   kick: -21,

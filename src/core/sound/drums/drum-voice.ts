@@ -1,5 +1,5 @@
 import type { Random } from "../../random";
-import { highShelf, type Samples } from "../dsp";
+import { fromDb, highShelf, type Samples } from "../dsp";
 
 /** A spot on a drum: what all strokes that meet it have in common. */
 export interface StrikePoint {
@@ -36,6 +36,11 @@ const SOFT_HERTZ = 3200;
 /** The softer a stroke, the duller. @param samples of one with all force */
 export function soften(samples: Samples, force: number, sampleRate: number): void {
   highShelf(samples, SOFT_HERTZ, SOFT_DB * (1 - force), sampleRate);
+}
+
+/** What a partial's level at one spot is against its mean over all of them: up to 3 dB up or down. */
+export function spotGain(spot: Random): number {
+  return fromDb(3 * (2 * spot() - 1));
 }
 
 /** A factor near 1: the small difference between two strokes of one player. */

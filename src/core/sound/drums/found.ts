@@ -1,6 +1,6 @@
 import { add, addNoise, addSweep, bandPass, highPass, lowPass, saturate, silence } from "../dsp";
 import { addModes, type Mode } from "../modes";
-import { eachAnew, vary, type DrumVoice, type StrokeContext } from "./drum-voice";
+import { eachAnew, soften, spotGain, vary, type DrumVoice, type StrokeContext } from "./drum-voice";
 import { plateModes, struckPlate } from "./plate";
 
 /** Things that lie about on a quay. */
@@ -16,7 +16,7 @@ function body(
   return hertz.map((one, index) => ({
     hertz: one * tune,
     decaySeconds: seconds / (1 + 0.45 * index),
-    gain: (vary(random, 0.34) * (index === 0 ? 1 : brightness * (0.45 + 0.75 * force))) / (1 + 0.35 * index),
+    gain: (spotGain(random) * (index === 0 ? 1 : brightness * (0.45 + 0.75 * force))) / (1 + 0.35 * index),
     // They do not all begin upwards.
     turns: (0.37 * index) % 1,
   }));
@@ -65,6 +65,7 @@ export const snare = eachAnew((stroke) => {
       random,
     );
   saturate(out, 2);
+  soften(out, force, sampleRate);
   return out;
 });
 
@@ -87,6 +88,7 @@ export const clap = eachAnew(({ sampleRate, force, random }) => {
   bandPass(out, 790, 1.2, sampleRate);
   bandPass(air, 2100, 1, sampleRate);
   add(out, air, 0.4 + 0.3 * force);
+  soften(out, force, sampleRate);
   return out;
 });
 
@@ -152,6 +154,7 @@ function chain(links: number, gapSeconds: number, seconds: number): DrumVoice {
       });
       highPass(out, 900, sampleRate);
       lowPass(out, 9000 + 8000 * force, sampleRate);
+      soften(out, force, sampleRate);
       return [out];
     };
   };
@@ -227,6 +230,7 @@ export const tambourine = eachAnew((stroke) => {
     add(out, one, (0.6 + 0.4 * force) / (1 + 0.4 * bolt), from);
   }
   highPass(out, 1500, sampleRate);
+  soften(out, force, sampleRate);
   return out;
 });
 
@@ -242,6 +246,7 @@ export const shaker = eachAnew(({ sampleRate, force, random }) => {
       random,
     );
   bandPass(out, 4300, 0.8, sampleRate);
+  soften(out, force, sampleRate);
   return out;
 });
 
@@ -251,5 +256,6 @@ export const cowbell = eachAnew((stroke) => {
   const out = silence(0.5, sampleRate);
   addModes(out, body(stroke, [1343, 2978, 4477, 6130], 0.36, 0.7), sampleRate);
   addNoise(out, { gain: 0.25 + 0.35 * force, decaySeconds: 0.004, lowHertz: 3000 }, sampleRate, random);
+  soften(out, force, sampleRate);
   return out;
 });

@@ -46,7 +46,7 @@ export const ride = struckPlate(
     wash: { gain: 0.12, decaySeconds: 2, riseSeconds: 0.02, lowHertz: 1500 },
   },
   (force) => [
-    { gain: 0.8 + 1.2 * force, decaySeconds: 0.01, lowHertz: 3000 },
+    { gain: 1 + 1.6 * force, decaySeconds: 0.01, lowHertz: 3000 },
     { gain: 1, decaySeconds: 0.04, lowHertz: 40, highHertz: 160 },
   ],
   // The wood of the stick on the bow.

@@ -1,10 +1,27 @@
+import type { Random } from "../../random";
 import { add, addNoise, bandPass, highPass, highShelf, silence } from "../dsp";
 import { addModes, type Mode } from "../modes";
-import { eachAnew, soften, vary, type DrumVoice } from "./drum-voice";
+import { eachAnew, soften, spotGain, vary, type DrumVoice } from "./drum-voice";
 import { plateModes } from "./plate";
 
 /** Hertz, how long it rings in seconds, and its share. */
 type Partial = readonly [hertz: number, seconds: number, gain: number];
+
+/** What rings at a spot. */
+function partialsAt(partials: readonly Partial[], tune: number, spot: Random): readonly Mode[] {
+  return partials.map(([hertz, decaySeconds, gain], index) => ({
+    hertz: hertz * tune,
+    decaySeconds,
+    gain: gain * spotGain(spot),
+    // They do not all begin upwards.
+    turns: (0.37 * index) % 1,
+  }));
+}
+
+/** Softer strokes have less of what lies above 2 kHz. */
+function brightened(modes: readonly Mode[], force: number): readonly Mode[] {
+  return modes.map((mode) => (mode.hertz < 2000 ? mode : { ...mode, gain: mode.gain * (0.45 + 0.55 * force) }));
+}
 
 const STICK_PARTIALS: readonly Partial[] = [
   [325, 0.09, 0.15],
@@ -22,13 +39,7 @@ const STICK_PARTIALS: readonly Partial[] = [
 
 export const sideStick: DrumVoice = ({ sampleRate, random }) => {
   const tune = vary(random, 0.012);
-  const wood = STICK_PARTIALS.map(([hertz, decaySeconds, gain], index) => ({
-    hertz: hertz * tune,
-    decaySeconds,
-    gain: gain * vary(random, 0.34),
-    // They do not all begin upwards.
-    turns: (0.37 * index) % 1,
-  }));
+  const wood = partialsAt(STICK_PARTIALS, tune, random);
   return ({ force, random: chance }) => {
     const out = silence(0.3, sampleRate);
     addModes(out, brightened(wood, force), sampleRate);
@@ -43,11 +54,6 @@ export const sideStick: DrumVoice = ({ sampleRate, random }) => {
     return [out];
   };
 };
-
-/** Softer strokes have less of what lies above 2 kHz. */
-function brightened(modes: readonly Mode[], force: number): readonly Mode[] {
-  return modes.map((mode) => (mode.hertz < 2000 ? mode : { ...mode, gain: mode.gain * (0.45 + 0.55 * force) }));
-}
 
 export const clap: DrumVoice = eachAnew(({ sampleRate, force, random }) => {
   const out = silence(0.45, sampleRate);
@@ -71,7 +77,7 @@ const JINGLE = {
   partials: 34,
   lowHertz: 2100,
   highHertz: 17_000,
-  octaveDb: [-30, -30, -30, -22, -3, 0, -4],
+  octaveDb: [-34, -34, -34, -28, -3, 0, -4],
   lowSeconds: 0.5,
   highSeconds: 0.35,
 } as const;
@@ -87,9 +93,9 @@ export const tambourine: DrumVoice = ({ sampleRate, random }) => {
   }
   return ({ force, random: chance }) => {
     const out = rung.slice();
-    addNoise(out, { gain: 0.9, decaySeconds: 0.25, lowHertz: 4200 }, sampleRate, chance);
+    addNoise(out, { gain: 1.2, decaySeconds: 0.35, lowHertz: 5800 }, sampleRate, chance);
     // The hand on the frame.
-    addNoise(out, { gain: 0.8 + 1 * force, decaySeconds: 0.05, lowHertz: 40, highHertz: 3200 }, sampleRate, chance);
+    addNoise(out, { gain: 0.5 + 0.7 * force, decaySeconds: 0.05, lowHertz: 40, highHertz: 3200 }, sampleRate, chance);
     soften(out, force, sampleRate);
     return [out];
   };
@@ -132,11 +138,7 @@ const BELL_PARTIALS: readonly Partial[] = [
 
 export const cowbell: DrumVoice = ({ sampleRate, random }) => {
   const tune = vary(random, 0.004);
-  const bell = BELL_PARTIALS.map(([hertz, decaySeconds, gain]) => ({
-    hertz: hertz * tune,
-    decaySeconds,
-    gain: gain * vary(random, 0.3),
-  }));
+  const bell = partialsAt(BELL_PARTIALS, tune, random);
   return ({ force, random: chance }) => {
     const out = silence(0.5, sampleRate);
     addModes(out, brightened(bell, force), sampleRate);

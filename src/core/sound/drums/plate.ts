@@ -1,7 +1,7 @@
 import { seededRandom, type Random } from "../../random";
 import { add, addNoise, fromDb, rise, silence, single, type NoiseBurst, type Samples } from "../dsp";
 import { addModes, type Mode } from "../modes";
-import { soften, type Channels, type DrumVoice, type StrikePoint, type Stroke } from "./drum-voice";
+import { soften, spotGain, type Channels, type DrumVoice, type StrikePoint, type Stroke } from "./drum-voice";
 
 /** A piece of thin metal: it rings in very many partials that lie in no ratio to each other. */
 export interface Plate {
@@ -21,8 +21,6 @@ export interface Plate {
   readonly bloom?: { readonly fromHertz: number; readonly seconds: number };
 }
 
-/** So far its partials differ from one spot to the other, in level. */
-const SPOT_DB = 3;
 /** Of the partials so many are heard on both sides, of the others each on one: the sides hang together by about 0.6. */
 const SHARED = 0.45;
 
@@ -113,11 +111,14 @@ export function plateModes(plate: Plate, spot: Random): readonly Mode[] {
     const width = Math.log2(above / below) / 2;
     const share = Math.log2(one / lowHertz) / octaves;
     const decaySeconds = single(lowSeconds + (highSeconds - lowSeconds) * share) * (0.75 + 0.5 * metal());
-    const level = octaveLevel(plate.octaveDb, one) + SPOT_DB * (2 * spot() - 1);
     return {
       hertz: one,
       decaySeconds,
-      gain: fromDb(level) * single(Math.sqrt(width / decaySeconds)) * (0.5 + metal()),
+      gain:
+        fromDb(octaveLevel(plate.octaveDb, one)) *
+        spotGain(spot) *
+        single(Math.sqrt(width / decaySeconds)) *
+        (0.5 + metal()),
       turns: metal(),
     };
   });

@@ -1,6 +1,6 @@
 import { add, addNoise, addSweep, damp, highPass, lowPass, saturate, silence } from "../dsp";
 import { addModes, type Mode } from "../modes";
-import { soften, vary, type DrumVoice, type StrikePoint } from "./drum-voice";
+import { soften, spotGain, vary, type DrumVoice, type StrikePoint } from "./drum-voice";
 
 /** Partials of a skin that moves the air in its shell, against its lowest (measured on toms; common practice, no source). */
 const SHELL_RATIOS = [1, 1.47, 2.07, 2.74, 3.47, 4.4, 5.9] as const;
@@ -8,9 +8,6 @@ const SHELL_RATIOS = [1, 1.47, 2.07, 2.74, 3.47, 4.4, 5.9] as const;
 const SNARE_RATIOS = [1, 1.5, 2.13, 2.82, 3.6] as const;
 /** Partials of an ideal round skin against its lowest, from the zeros of Bessel functions (any acoustics handbook). */
 const SKIN_RATIOS = [1, 1.593, 2.136, 2.296, 2.653, 2.917] as const;
-
-/** Where a skin is struck: by so much its partials differ in level, 3 dB up and down. */
-const SPOT = 0.34;
 
 /** The overtones of a skin. @param seconds of the lowest of them; each of the others rings shorter */
 function overtones(
@@ -23,7 +20,7 @@ function overtones(
   return ratios.slice(1).map((ratio, index) => ({
     hertz: hertz * ratio,
     decaySeconds: seconds / (1 + 0.5 * index),
-    gain: (gain * vary(random, SPOT)) / (1 + 0.6 * index),
+    gain: (gain * spotGain(random)) / (1 + 0.6 * index),
   }));
 }
 
@@ -133,6 +130,7 @@ export const conga: DrumVoice = (point) => {
     add(out, slap);
     addNoise(out, { gain: 0.03, decaySeconds: 0.3, lowHertz: 300, highHertz: 3000 }, sampleRate, chance);
     highPass(out, 165, sampleRate);
+    highPass(out, 135, sampleRate);
     return [out];
   };
 };
