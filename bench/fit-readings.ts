@@ -15,8 +15,6 @@ import { guessTable, GRADES, type GuessTable } from "./guess-table";
 
 const RIDGE = 3e-3;
 const FOLDS = 5;
-/** What all that was generated counts beside all songs. */
-const MADE_WEIGHT = 2;
 const ITERATIONS = 100;
 const OUT = "src/core/recover/reading-weights.ts";
 const NAMES = [...READING_FEATURES.flat(), ...PHRASE_FEATURES];
@@ -30,9 +28,7 @@ function weightsOf(cases: readonly Case[], synthetic: ReadonlySet<string>): Floa
   const sum = (made: boolean) =>
     weights.reduce((all, weight, index) => (isMade[index] === made ? all + weight : all), 0);
   const [real, made] = [sum(false), sum(true)];
-  return weights.map((weight, index) =>
-    isMade[index] && real > 0 ? (weight * MADE_WEIGHT * real) / made : weight,
-  );
+  return weights.map((weight, index) => (isMade[index] && real > 0 ? (weight * real) / made : weight));
 }
 
 /** Whole songs go to one fold; of what was generated each case goes by itself. */
