@@ -213,13 +213,13 @@ test("note repeat goes on over two seconds of a blocked page: every eighth is th
   await page.getByRole("button", { name: "Click", exact: true }).click();
   await page.keyboard.press("Space");
   await page.keyboard.down("w");
-  await page.keyboard.down("c");
+  await page.keyboard.down("j");
   await playOn(page, 700);
   await emptyTap(page);
   await playOn(page, 700);
   await playAlone(page, 2000);
   await playOn(page, 900);
-  await page.keyboard.up("c");
+  await page.keyboard.up("j");
   await page.keyboard.up("w");
   const { left, sampleRate } = await readTap(page);
   const starts: number[] = [];

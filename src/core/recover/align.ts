@@ -55,8 +55,13 @@ export function fitSteps(times: readonly number[], steps: readonly number[]): Al
   const rough = fitCurve(steps, times, false);
   const misses = missesOf(steps, times, rough);
   const limit = SLIP_SPREADS * Math.max(LEAST_SPREAD_SECONDS, MAD_TO_DEVIATION * median(misses.map(Math.abs)));
-  const near = (_: number, index: number) => Math.abs(misses[index]!) <= limit;
-  const [nearSteps, nearTimes] = [steps.filter(near), times.filter(near)];
+  const nearSteps: number[] = [];
+  const nearTimes: number[] = [];
+  misses.forEach((miss, index) => {
+    if (Math.abs(miss) > limit) return;
+    nearSteps.push(steps[index]!);
+    nearTimes.push(times[index]!);
+  });
   const bent = nearSteps.length >= MIN_BENT;
   let curve = nearSteps.length >= 2 ? fitCurve(nearSteps, nearTimes, bent) : rough;
   const last = steps.at(-1)!;

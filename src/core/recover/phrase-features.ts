@@ -115,10 +115,13 @@ export interface PhraseScale {
   readonly quarterSeconds: number;
 }
 
-/** What the ends of playing have to say for a length. @returns in the order of PHRASE_FEATURES */
-export function phraseFeatures(ends: PhraseEnds, phrase: PhraseGuess, scale: PhraseScale): readonly number[] {
-  const begin = beginFeatures(ends, phrase.line, scale);
-  return begin.concat(endFeatures(ends, phrase, scale), lengthFeatures(phrase.bars, scale));
+/** What the ends of playing have to say for a length. @returns of a length, in the order of PHRASE_FEATURES */
+export function phraseFeatures(ends: PhraseEnds, scale: PhraseScale): (phrase: PhraseGuess) => readonly number[] {
+  const lengths: (readonly number[])[] = [];
+  return (phrase) => {
+    const ofLength = (lengths[phrase.bars] ??= lengthFeatures(phrase.bars, scale));
+    return beginFeatures(ends, phrase.line, scale).concat(endFeatures(ends, phrase, scale), ofLength);
+  };
 }
 
 const bit = (is: boolean) => (is ? 1 : 0);

@@ -97,6 +97,7 @@ function* guessesIn(
   const { played, evidence } = counted;
   const { barSteps, featuresAt } = barFeatures(counted, meter);
   const ofMeter = meterFeatures(played, meter, evidence);
+  const featuresOf = phraseFeatures(ends, { barSteps, perQuarter, quarterSeconds });
   const given = downbeat === undefined ? undefined : stepAt(alignment.curve, downbeat);
   // Where nothing faster than eighths is played, no bar begins between them, unless the player says so.
   const every = pulse.playedPerQuarter === 2 && given === undefined ? 2 : 1;
@@ -104,7 +105,7 @@ function* guessesIn(
     if (given !== undefined && (given - barLine) % barSteps !== 0) continue;
     const phrases = phraseGuesses(ends, barLine, barSteps, { line: given, bars }).map((phrase) => ({
       phrase,
-      features: phraseFeatures(ends, phrase, { barSteps, perQuarter, quarterSeconds }),
+      features: featuresOf(phrase),
     }));
     yield { pulse, meter, played, barLine, features: [ofPulse, ofMeter, featuresAt(barLine)], phrases };
   }

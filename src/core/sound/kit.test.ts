@@ -37,19 +37,27 @@ test.each(EVERY)(
     }
     // By the 400 ms of the standard, too, variants are as loud as each other.
     for (const variants of strokes) {
-      const moments = variants.map((sides) => loudestMoment(sides, RATE));
+      // All of them are loudest in their first second.
+      const moments = variants.map((sides) =>
+        loudestMoment(
+          sides.map((side) => side.subarray(0, RATE)),
+          RATE,
+        ),
+      );
       expect(Math.max(...moments) - Math.min(...moments)).toBeLessThan(0.7);
     }
   },
 );
 
-const STROKES = 6;
+/** Noise is chance; what rings on two sides is mostly not, and takes its time. */
+const STROKES = { noise: 6, plate: 2 };
 
 /** The mean power of some hard strokes in each octave, in dB. */
 function octavesOf(drum: DrumId, rate: number): readonly number[] {
   const length = 2 ** 15;
   const sums = [63, 125, 250, 500, 1000, 2000, 4000, 8000].map(() => 0);
-  for (let seed = 0; seed < STROKES; seed++) {
+  const strokes = KITS.deckhouse[drum].right ? STROKES.plate : STROKES.noise;
+  for (let seed = 0; seed < strokes; seed++) {
     const random = seededRandom(seed);
     const [samples] = DECKHOUSE[drum].voice({ sampleRate: rate, random })({ force: 1, random });
     // As much of it at every rate.

@@ -2,7 +2,7 @@ import { addTonalPart } from "@/core/beat/part-edit";
 import { newBeat } from "@/core/beat/new-beat";
 import { soundsAtHand } from "@/core/playback/part-sounds";
 import { findSounds, type Sound, type SoundId } from "@/core/sound/sound";
-import { soundsOf } from "@/core/sound/sound-sets";
+import { SOUND_REVISION, soundsOf } from "@/core/sound/sound-sets";
 import { StruckSounds } from "@/core/sound/struck-sounds";
 import { newRepository, openWorkspace } from "../../../tests/support/open-workspace";
 import { makingText } from "./sound-loader";
@@ -46,8 +46,18 @@ test("what is struck and what lies on the keys is made first, the rest at leisur
   expect(asked.at(-1)!.workers).toBe(1);
   const told = engine.orders.flatMap((order) => (order.type === "sounds" ? Object.keys(order.sounds) : []));
   expect(told.toSorted()).toEqual(all.toSorted());
+  // What an earlier version rendered goes.
+  await repository.writeSound("1 48000 deckhouse/kick", sound());
+  jest.advanceTimersByTime(6000);
   jest.useRealTimers();
-  await new Promise((done) => setTimeout(done, 20));
+  const isKept = async (id: SoundId) => (await repository.readSound(`${SOUND_REVISION} 48000 ${id}`)) !== undefined;
+  while (!(await Promise.all(all.map(isKept))).every(Boolean)) await new Promise(setImmediate);
+  expect(await repository.readSound("1 48000 deckhouse/kick")).toBeUndefined();
+  asked.length = 0;
+  const next = open();
+  await next.workspace.sounds.attach(48_000);
+  expect(asked).toEqual([]);
+  expect(Object.keys(next.workspace.sounds.bank!.sounds).toSorted()).toEqual(all.toSorted());
 });
 
 test("what fails is said and tried again with the next change; sounds for an output that was left are dropped", async () => {

@@ -14,12 +14,14 @@ import type { Repository } from "../persistence/repository";
 import type { Playback } from "./playback";
 import type { SoundProgress } from "../workspace/workspace-state";
 
+/** What keys of sounds begin with that are the present voices'. */
+const REVISION = `${SOUND_REVISION} `;
 /** Sounds are rendered once in a browser and kept, but not while the player is trying the first ones. */
 const KEEP_AFTER_MS = 5000;
 
 export interface SoundLoaderDeps {
   readonly playback: Pick<Playback, "addSounds" | "dropSounds" | "giveUpSound">;
-  readonly repository: Pick<Repository, "readSounds" | "writeSounds">;
+  readonly repository: Pick<Repository, "readSound" | "writeSound" | "forgetSoundsBut">;
   /** Makes sounds, and tells of each as soon as it can be played. @param workers how many work at them at the most */
   readonly render: (
     ids: readonly SoundId[],
@@ -173,14 +175,9 @@ export class SoundLoader extends Controller {
   }
 
   private async load(sets: readonly SoundSetId[], sampleRate: number): Promise<void> {
-    const missing: SoundSetId[] = [];
-    for (const set of sets) {
-      const stored = await this.deps.repository.readSounds(keyOf(set, sampleRate));
-      if (stored) this.add(stored, sampleRate);
-      else missing.push(set);
-    }
-    if (missing.length === 0) return;
-    const ids = missing.flatMap(soundsOf);
+    const ids = await this.loadKept(sets.flatMap(soundsOf), sampleRate);
+    if (ids.length === 0) return;
+    const missing = sets.filter((set) => soundsOf(set).some((id) => ids.includes(id)));
     // What somebody may want to hear next is wanted as well.
     const struck = this.setsStruck();
     const wanted = new Set([
@@ -195,7 +192,18 @@ export class SoundLoader extends Controller {
     const add = (id: SoundId, sound: Sound) => this.add({ [id]: sound }, sampleRate);
     // What fails at leisure is not kept, and made when the page is loaded again.
     this.leisure = this.leisure.then(() => this.deps.render(rest, sampleRate, add, 1)).catch(() => undefined);
-    void this.leisure.then(() => setTimeout(() => void this.keep(missing, sampleRate), KEEP_AFTER_MS));
+    void this.leisure.then(() => setTimeout(() => void this.keep(ids, sampleRate), KEEP_AFTER_MS));
+  }
+
+  /** One after the other: a kit at once would hold the page up. @returns what is not kept */
+  private async loadKept(ids: readonly SoundId[], sampleRate: number): Promise<readonly SoundId[]> {
+    const missing: SoundId[] = [];
+    for (const id of ids) {
+      const sound = await this.deps.repository.readSound(keyOf(id, sampleRate));
+      if (sound) this.add({ [id]: sound }, sampleRate);
+      else missing.push(id);
+    }
+    return missing;
   }
 
   private made(sets: readonly SoundSetId[], sounds: Sounds, sampleRate: number): void {
@@ -211,16 +219,16 @@ export class SoundLoader extends Controller {
     this.deps.playback.addSounds(sounds);
   }
 
-  private async keep(sets: readonly SoundSetId[], sampleRate: number): Promise<void> {
-    for (const set of sets) {
+  private async keep(ids: readonly SoundId[], sampleRate: number): Promise<void> {
+    await this.deps.repository.forgetSoundsBut(REVISION);
+    for (const id of ids) {
       if (sampleRate !== this.sampleRate) return;
-      const sounds = soundsOf(set).map((id) => [id, this.sounds[id]] as const);
-      if (sounds.some(([, sound]) => sound === undefined)) continue;
-      await this.deps.repository.writeSounds(keyOf(set, sampleRate), Object.fromEntries(sounds) as Sounds);
+      const sound = this.sounds[id];
+      if (sound) await this.deps.repository.writeSound(keyOf(id, sampleRate), sound);
     }
   }
 }
 
-function keyOf(set: SoundSetId, sampleRate: number): string {
-  return `${set} ${SOUND_REVISION} ${sampleRate}`;
+function keyOf(id: SoundId, sampleRate: number): string {
+  return `${REVISION}${sampleRate} ${id}`;
 }

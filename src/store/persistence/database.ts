@@ -4,7 +4,7 @@ import type { Groove } from "@/core/beat/feel";
 import type { OwnKit } from "@/core/beat/own-kit";
 import type { KeptPass } from "@/core/beat/kept-pass";
 import { upgradeBeat, upgradeKeptPass, type Beat1, type KeptPass1 } from "@/core/formats/beat-1";
-import type { Sounds } from "@/core/sound/sound";
+import type { Sound } from "@/core/sound/sound";
 import type { DeviceProfile } from "@/inputs/device-profile";
 import type { Settings } from "../workspace/settings";
 import type { KeptStep } from "./step-log";
@@ -56,10 +56,11 @@ export interface DamagedRecord {
   readonly record: unknown;
 }
 
-/** A set of sounds as it was rendered. */
+/** A sound as it was rendered. */
 export interface SoundRecord {
+  /** Which, at which rate, and of which revision of the voices. */
   readonly key: string;
-  readonly sounds: Sounds;
+  readonly sound: Sound;
 }
 
 /** A sample of the player's own. */
@@ -164,6 +165,8 @@ export class EchoPocketDatabase extends Dexie {
     this.version(8).stores({ kits: null, sounds: "key" });
     this.version(9).stores({ steps: "[beatId+number]", keptStates: "++id, beatId" });
     this.version(10).stores({ samples: "id", ownKits: "name" });
+    // Whole kits in a row each: what is rendered anew goes into a row a sound, and none of the old ones would be read again.
+    this.version(11).upgrade((change) => change.table("sounds").clear());
   }
 }
 

@@ -1,6 +1,6 @@
 import type { OwnKit } from "@/core/beat/own-kit";
 import type { Groove } from "@/core/beat/feel";
-import type { Sounds } from "@/core/sound/sound";
+import type { Sound } from "@/core/sound/sound";
 import { newProfile, type DeviceProfile } from "@/inputs/device-profile";
 import { DEFAULT_SETTINGS, type Settings } from "../workspace/settings";
 import { newId } from "../shelf/new-id";
@@ -122,13 +122,21 @@ export class Repository {
     await this.access.attempt(() => this.database.damaged.bulkDelete([...ids]), undefined);
   }
 
-  async readSounds(key: string): Promise<Sounds | undefined> {
-    return (await this.access.attempt(() => this.database.sounds.get(key), undefined))?.sounds;
+  async readSound(key: string): Promise<Sound | undefined> {
+    return (await this.access.attempt(() => this.database.sounds.get(key), undefined))?.sound;
   }
 
   /** Sounds can be made again, so what does not fit is no trouble worth telling. */
-  async writeSounds(key: string, sounds: Sounds): Promise<void> {
-    await this.database.sounds.put({ key, sounds }).catch(() => undefined);
+  async writeSound(key: string, sound: Sound): Promise<void> {
+    await this.database.sounds.put({ key, sound }).catch(() => undefined);
+  }
+
+  /** Lets go of those whose keys begin otherwise. */
+  async forgetSoundsBut(prefix: string): Promise<void> {
+    await this.access.attempt(async () => {
+      const keys = await this.database.sounds.toCollection().primaryKeys();
+      await this.database.sounds.bulkDelete(keys.filter((key) => !key.startsWith(prefix)));
+    }, undefined);
   }
 
   async readSettings(): Promise<Settings> {
