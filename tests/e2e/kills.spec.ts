@@ -5,6 +5,7 @@ import { join } from "node:path";
 import { chromium, expect, test, type BrowserContext, type Page } from "@playwright/test";
 import type { Beat, Pass } from "@/core/beat/beat";
 import { seededRandom } from "@/core/random";
+import { soundsOf } from "@/core/sound/sound-sets";
 
 /** Of each of two tests, which run beside each other; `KILLS=20` makes it forty. */
 const KILLS = Number(process.env.KILLS ?? 4);
@@ -77,9 +78,8 @@ async function keepKit(profile: string, url: string): Promise<void> {
   const page = context.pages()[0] ?? (await context.newPage());
   await page.goto(url);
   await page.getByRole("link", { name: "Tide Table", exact: true }).click();
-  const kits = () => page.evaluate(countKits);
-  // A kit and two voices.
-  await expect.poll(kits).toBe(3);
+  const sets = ["ropeAndCrate", "keel", "rigging"] as const;
+  await expect.poll(() => page.evaluate(countSounds)).toBe(sets.flatMap(soundsOf).length);
   await page.evaluate(
     (name) => new Promise((done) => (indexedDB.open(name).onsuccess = done)).then(() => undefined),
     SENTINEL,
@@ -100,7 +100,7 @@ async function isEmptied(page: Page): Promise<boolean> {
   return !names.includes(SENTINEL);
 }
 
-function countKits(): Promise<number> {
+function countSounds(): Promise<number> {
   return new Promise((done) => {
     const request = indexedDB.open("echo-pocket");
     request.onsuccess = () => {
