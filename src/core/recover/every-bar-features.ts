@@ -53,23 +53,25 @@ export function everyBarFeatures(
       const low1 = shareOf(low, start, at.downbeat);
       const snare24 = shareOf(snare, start, backs);
       const snare3 = shareOf(snare, start, at.middle);
-      // In the order of SHARES.
-      sums[0]! += part * kick1;
-      sums[1]! += part * shareOf(kick, start, at.middle);
-      sums[2]! += part * snare24;
-      sums[3]! += part * snare3;
-      sums[4]! += part * shareOf(snare, start, at.downbeat);
-      sums[5]! += part * shareOf(stick, start, backs);
-      sums[6]! += part * low1;
-      sums[7]! += part * shareOf(hats, start, beats);
-      sums[8]! += part * shareOf(hats, start, eighths);
-      if (perQuarter >= 4) sums[9]! += (part * (hatsBefore[to]! - hatsBefore[from]!)) / (to - from);
-      sums[10]! += part * kick1 * snare24;
-      sums[11]! += part * kick1 * snare3;
-      sums[12]! += part * low1 * snare24;
-      if (start >= 0 && any[start] === 0) sums[13]! += part;
-      sums[14]! += part * shareOf(bass, start, at.downbeat);
-      if (backs.length === 1) sums[15]! += part * kick1 * snare24;
+      const values = [
+        kick1,
+        shareOf(kick, start, at.middle),
+        snare24,
+        snare3,
+        shareOf(snare, start, at.downbeat),
+        shareOf(stick, start, backs),
+        low1,
+        shareOf(hats, start, beats),
+        shareOf(hats, start, eighths),
+        perQuarter < 4 ? 0 : (hatsBefore[to]! - hatsBefore[from]!) / (to - from),
+        kick1 * snare24,
+        kick1 * snare3,
+        low1 * snare24,
+        start >= 0 && any[start] === 0 ? 1 : 0,
+        shareOf(bass, start, at.downbeat),
+        backs.length === 1 ? kick1 * snare24 : 0,
+      ];
+      for (let index = 0; index < values.length; index++) sums[index]! += part * values[index]!;
     }
     const shares = Array.from(sums, (sum) => sum / bars);
     for (const index of BY_TEMPO) shares.push(tempo * shares[index]!);

@@ -1,5 +1,7 @@
 import fc from "fast-check";
+import { renderSound } from "./render-sounds";
 import { resample } from "./resample";
+import type { Sound } from "./sound";
 
 const RATE = 48_000;
 
@@ -72,4 +74,12 @@ test("by nothing it is the same, and there and back it is the same within the ba
     }),
     { numRuns: 10 },
   );
+});
+
+test("both sides of a sound are tuned alike", () => {
+  const [plain, tuned] = ["deckhouse/closedHat", "deckhouse/closedHat@700"].map((id) => renderSound(id, 44_100));
+  const lengths = (layers: Sound["layers"]) => layers.map((variants) => variants.map(({ length }) => length));
+  expect(lengths(tuned!.right!)).toEqual(lengths(tuned!.layers));
+  expect(tuned!.right![0]![0]!.length / plain!.right![0]![0]!.length).toBeCloseTo(2 ** (-7 / 12), 3);
+  expect(tuned!.right![0]![0]!.slice(0, 500)).not.toEqual(tuned!.layers[0]![0]!.slice(0, 500));
 });

@@ -18,7 +18,7 @@ function digest(samples: readonly Samples[]): string {
 const DECKHOUSE: Readonly<Record<DrumId, string>> = {
   kick: "92f66e7503377b01",
   snare: "3205a8b0121eb223",
-  sideStick: "77e9fe506681c940",
+  sideStick: "d83019d0aa904c31",
   clap: "6827b681037b5cfb",
   lowTom: "4b5905f2fefa55de",
   midTom: "2e64efa779f50bba",
@@ -31,7 +31,7 @@ const DECKHOUSE: Readonly<Record<DrumId, string>> = {
   crash: "42069c19df6e8599",
   tambourine: "9fa4e9dddf36ac96",
   shaker: "62bdbd0c45e22e33",
-  cowbell: "d55062ec3514d699",
+  cowbell: "d44226788a0506de",
 };
 
 /** The same of all sixteen drums of the other kits together. */

@@ -165,8 +165,6 @@ export class EchoPocketDatabase extends Dexie {
     this.version(8).stores({ kits: null, sounds: "key" });
     this.version(9).stores({ steps: "[beatId+number]", keptStates: "++id, beatId" });
     this.version(10).stores({ samples: "id", ownKits: "name" });
-    // Whole kits in a row each: what is rendered anew goes into a row a sound, and none of the old ones would be read again.
-    this.version(11).upgrade((change) => change.table("sounds").clear());
   }
 }
 

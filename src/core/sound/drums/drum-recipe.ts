@@ -1,6 +1,7 @@
 import type { DrumId } from "../../drums";
 import type { DrumVoice } from "./drum-voice";
 
+/** The strokes that are made of a drum. */
 export interface DrumLayers {
   /** The softest first. */
   readonly velocities: readonly number[];

@@ -18,11 +18,6 @@ function partialsAt(partials: readonly Partial[], tune: number, spot: Random): r
   }));
 }
 
-/** Softer strokes have less of what lies above 2 kHz. */
-function brightened(modes: readonly Mode[], force: number): readonly Mode[] {
-  return modes.map((mode) => (mode.hertz < 2000 ? mode : { ...mode, gain: mode.gain * (0.45 + 0.55 * force) }));
-}
-
 const STICK_PARTIALS: readonly Partial[] = [
   [325, 0.09, 0.15],
   [470, 0.09, 0.1],
@@ -42,7 +37,7 @@ export const sideStick: DrumVoice = ({ sampleRate, random }) => {
   const wood = partialsAt(STICK_PARTIALS, tune, random);
   return ({ force, random: chance }) => {
     const out = silence(0.3, sampleRate);
-    addModes(out, brightened(wood, force), sampleRate);
+    addModes(out, wood, sampleRate);
     addNoise(
       out,
       { gain: 0.3 + 0.3 * force, decaySeconds: 0.007, lowHertz: 1800, highHertz: 14_000 },
@@ -141,7 +136,7 @@ export const cowbell: DrumVoice = ({ sampleRate, random }) => {
   const bell = partialsAt(BELL_PARTIALS, tune, random);
   return ({ force, random: chance }) => {
     const out = silence(0.5, sampleRate);
-    addModes(out, brightened(bell, force), sampleRate);
+    addModes(out, bell, sampleRate);
     addNoise(
       out,
       { gain: 0.4 + 0.4 * force, decaySeconds: 0.006, lowHertz: 2000, highHertz: 12_000 },
@@ -150,6 +145,7 @@ export const cowbell: DrumVoice = ({ sampleRate, random }) => {
     );
     highPass(out, 400, sampleRate);
     highPass(out, 400, sampleRate);
+    soften(out, force, sampleRate);
     return [out];
   };
 };

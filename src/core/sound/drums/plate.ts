@@ -56,7 +56,7 @@ function strike(
   });
 }
 
-/** What rings when it is struck at a spot with all force, left and right. The whole of it has an energy of about 1 a second. */
+/** What rings when it is struck at a spot with all force, left and right. */
 function ringPlate(plate: Plate, { sampleRate, random }: StrikePoint): Channels {
   const modes = plateModes(plate, random);
   const side = seededRandom(plate.seed + 1);
