@@ -26,7 +26,7 @@ export function soundRows(processorMs: (work: () => void) => number): readonly R
   }));
   return [
     {
-      what: "audio thread, 64 voices at another pitch, with decay, in the room, and the limiter at work: processor time",
+      what: "audio thread, 64 voices of two sides at another pitch, with decay, in the room, and the limiter at work: processor time",
       budget: "< 15 % of a core",
       measured: `${share.toFixed(1)} %`,
       kept: share < 15,
@@ -42,8 +42,15 @@ export function soundRows(processorMs: (work: () => void) => number): readonly R
 
 /** Of a sound that lasts, so that what is struck goes on sounding. @returns plays on for four seconds */
 function manyVoices(): () => void {
-  const samples = Float32Array.from({ length: 60 * RATE }, (_, frame) => 0.2 * Math.sin(frame / 9));
-  const sound: Sound = { layers: [[samples]], velocities: [127], gainLeft: 1, gainRight: 1, chokeGroup: 0 };
+  const wave = (frames: number) => Float32Array.from({ length: 60 * RATE }, (_, at) => 0.2 * Math.sin(at / frames));
+  const sound: Sound = {
+    layers: [[wave(9)]],
+    right: [[wave(11)]],
+    velocities: [127],
+    gainLeft: 1,
+    gainRight: 1,
+    chokeGroup: 0,
+  };
   const player = new Player(RATE, { ...emptyTable(120, { beats: 4, unit: 4 }, 3840 as Ticks), partId: 1 });
   player.addSounds({ long: sound });
   const struck = [{ soundId: "long", rate: 1.1, decaySeconds: 60 }];
