@@ -1,40 +1,42 @@
 import { sameMeter } from "../src/core/time/meter";
 import { timeOfStep } from "../src/core/recover/align";
-import { PHRASE_FEATURES } from "../src/core/recover/phrase-features";
-import { LIKELY_METERS } from "../src/core/recover/reading";
-import { momentsOf, readingGuesses } from "../src/core/recover/reading-guesses";
-import { READING_FEATURES } from "../src/core/recover/reading-score";
+import { PHRASE_FEATURES, type PhraseGuess } from "../src/core/recover/phrase-features";
+import { LIKELY_METERS, type Reading } from "../src/core/recover/reading";
+import { seededRandom, textSeed, type Random } from "../src/core/random";
+import { momentsOf, readingGuesses, type BarGuess } from "../src/core/recover/reading-guesses";
+import { barScore, phraseScore, READING_FEATURES } from "../src/core/recover/reading-score";
 import { caseMeter, judge, type Case } from "./reading-cases";
 
-/** What is to be likely, and how much each counts: all right; the tempo; the tempo and the first downbeat. */
-export const GRADES = [1, 0.5, 0.5] as const;
 /** Of how many cases in 4/4 one is asked for its meter, too, and how much such questions count; all others are asked. */
 const METERS = { share: 6, common: 3, others: 1 };
+/**
+ * Weights are learnt from what is right, from guesses that today's weights have so many nats below the best one at most, and of all
+ * others from one bar line in so many, each of which stands for as many (sampling of alternatives, McFadden 1978; from memory).
+ */
+const LEARNT = { nats: 4, oneIn: 12 };
 
 const BAR = READING_FEATURES.flat().length;
 const PHRASE = PHRASE_FEATURES.length;
 
 /** Guesses of one case among which the right one is to be found. */
 interface Question {
-  readonly caseIndex: number;
   readonly from: number;
   readonly to: number;
   readonly weight: number;
 }
 
+/** The guesses at one case that may be learnt from: of its own meter first. */
 interface Chunk {
   readonly bars: Float32Array;
   readonly phrases: Float32Array;
-  /** By phrase: its bar line, bits of what is right, tempo, downbeat, bars. */
+  /** By phrase: its bar line, whether it is all right, and the logarithm of how many it stands for. */
   readonly lineOf: Int32Array;
   readonly right: Uint8Array;
-  readonly bpm: Float32Array;
-  readonly downbeat: Float64Array;
-  readonly length: Uint16Array;
+  readonly standsFor: Float32Array;
   readonly questions: readonly Question[];
 }
 
-/** All guesses at all cases. */
+/** Guesses at all cases. */
 export class GuessTable {
   /** The spread of each feature: what the ridge is for is told in these. */
   readonly scales: Float64Array;
@@ -43,11 +45,10 @@ export class GuessTable {
     this.scales = spreads(chunks);
   }
 
-  has(caseIndex: number): boolean {
-    return this.chunks[caseIndex] !== undefined;
-  }
-
-  /** How badly weights of scaled features find what is right, and which way is down. */
+  /**
+   * How badly weights of scaled features find what is right, and which way is down.
+   * @param ridge how dear weights are
+   */
   loss(scaled: Float64Array, caseWeights: Float64Array, ridge: number) {
     const weights = scaled.map((weight, index) => weight / this.scales[index]!);
     const slope = new Float64Array(scaled.length);
@@ -64,77 +65,105 @@ export class GuessTable {
     }
     return { value: value / total, slope };
   }
-
-  /** What weights take for right, where the meter is known. */
-  best(caseIndex: number, weights: Float64Array, temperature: number) {
-    const chunk = this.chunks[caseIndex]!;
-    const { bpm, downbeat, length, questions } = chunk;
-    const scores = scoresOf(chunk, weights);
-    const { from, to } = questions[0]!;
-    let best = from;
-    for (let at = from; at < to; at++) if (scores[at]! > scores[best]!) best = at;
-    let [same, all] = [0, 0];
-    for (let at = from; at < to; at++) {
-      const odds = Math.exp((scores[at]! - scores[best]!) / temperature);
-      all += odds;
-      const alike = length[at] === length[best] && Math.abs(downbeat[at]! - downbeat[best]!) < 0.06;
-      if (alike && Math.abs(bpm[at]! / bpm[best]! - 1) < 0.03) same += odds;
-    }
-    return { guess: { bpm: bpm[best]!, downbeat: downbeat[best]!, bars: length[best]! }, confidence: same / all };
-  }
 }
 
 export function guessTable(cases: readonly Case[]): GuessTable {
   return new GuessTable(cases.map(chunkOf));
 }
 
-function chunkOf(one: Case, caseIndex: number): Chunk | undefined {
+/** A guess of a bar line and a length. */
+interface Row {
+  readonly bar: BarGuess;
+  readonly phrase: PhraseGuess;
+  readonly features: readonly number[];
+}
+
+/** All guesses at a case that have a meter, the thoughts of one bar line one after the other. */
+function rowsOf(one: Case, meter: Reading["meter"]): readonly Row[] {
   const moments = momentsOf(one.hits);
-  if (moments.times.length < 3) return undefined;
+  if (moments.times.length < 3) return [];
+  return [...readingGuesses(one.hits, moments, [meter], {})].flatMap((bar) =>
+    bar.phrases.map(({ phrase, features }) => ({ bar, phrase, features })),
+  );
+}
+
+function readingOf({ bar: { pulse }, phrase }: Row): Pick<Reading, "bpm" | "downbeat" | "bars"> {
+  const downbeat = timeOfStep(pulse.alignment.curve, phrase.line);
+  return { bpm: 60 / pulse.quarterSeconds, downbeat, bars: phrase.bars };
+}
+
+/** What weights take for right where the meter is known, of all that is thought of, and how sure that is; undefined for next to nothing. */
+export function bestGuess(one: Case, weights: Float64Array) {
+  const rows = rowsOf(one, caseMeter(one));
+  const ofBar = new Map<BarGuess, number>();
+  const barScoreOf = (bar: BarGuess) => {
+    const known = ofBar.get(bar) ?? dot(weights, 0, bar.features.flat());
+    ofBar.set(bar, known);
+    return known;
+  };
+  const scored = rows.map((row) => ({
+    guess: readingOf(row),
+    score: barScoreOf(row.bar) + dot(weights, BAR, row.features),
+  }));
+  const best = scored.reduce((one, other) => (other.score > one.score ? other : one), scored[0]!);
+  if (!best) return undefined;
+  let [same, all] = [0, 0];
+  for (const { guess, score } of scored) {
+    const odds = Math.exp(score - best.score);
+    all += odds;
+    const alike = guess.bars === best.guess.bars && Math.abs(guess.downbeat - best.guess.downbeat) < 0.06;
+    if (alike && Math.abs(guess.bpm / best.guess.bpm - 1) < 0.03) same += odds;
+  }
+  return { guess: best.guess, confidence: same / all };
+}
+
+function chunkOf(one: Case, caseIndex: number): Chunk | undefined {
   const own = caseMeter(one);
   const common = own.beats === 4 && own.unit === 4;
   const asked = LIKELY_METERS.some((meter) => sameMeter(meter, own)) && (!common || caseIndex % METERS.share === 0);
-  const meters = [own, ...(asked ? LIKELY_METERS.filter((meter) => !sameMeter(meter, own)) : [])];
-  const bars: (readonly number[])[] = [];
-  const phrases: (readonly number[])[] = [];
-  const rows: { line: number; right: number; bpm: number; downbeat: number; length: number }[] = [];
-  let ownEnd = 0;
-  for (const meter of meters) {
-    for (const guess of readingGuesses(one.hits, moments, [meter], {})) {
-      const bpm = 60 / guess.pulse.quarterSeconds;
-      for (const { phrase, features } of guess.phrases) {
-        const downbeat = timeOfStep(guess.pulse.alignment.curve, phrase.line);
-        const right = meter === own ? rightness(one, { bpm, downbeat, bars: phrase.bars }) : 0;
-        rows.push({ line: bars.length, right, bpm, downbeat, length: phrase.bars });
-        phrases.push(features);
-      }
-      bars.push(guess.features.flat());
-    }
-    if (meter === own) ownEnd = rows.length;
-  }
-  const weight = common ? METERS.common : METERS.others;
-  const questions = [{ caseIndex, from: 0, to: ownEnd, weight: 1 }];
-  if (asked) questions.push({ caseIndex, from: 0, to: rows.length, weight });
+  const others = asked ? LIKELY_METERS.filter((meter) => !sameMeter(meter, own)) : [];
+  const isRight = (row: Row) => {
+    const { tempo, down, bars } = judge(one, readingOf(row));
+    // A downbeat that nobody knows is right wherever it is.
+    return tempo && (down ?? true) && bars;
+  };
+  const ofOwn = rowsOf(one, own);
+  if (ofOwn.length === 0) return undefined;
+  const right = new Set(ofOwn.filter(isRight));
+  const random = seededRandom(textSeed(one.id));
+  const learnt = learntFrom(ofOwn, right, random);
+  const ownCount = learnt.length;
+  for (const meter of others) learnt.push(...learntFrom(rowsOf(one, meter), new Set(), random));
+  const rows = learnt.map(({ row }) => row);
+  const lines = [...new Set(rows.map(({ bar }) => bar))];
+  const questions = [{ from: 0, to: ownCount, weight: 1 }];
+  if (asked) questions.push({ from: 0, to: rows.length, weight: common ? METERS.common : METERS.others });
   return {
-    bars: flat(bars, BAR),
-    phrases: flat(phrases, PHRASE),
-    lineOf: Int32Array.from(rows, ({ line }) => line),
-    right: Uint8Array.from(rows, ({ right }) => right),
-    bpm: Float32Array.from(rows, ({ bpm }) => bpm),
-    downbeat: Float64Array.from(rows, ({ downbeat }) => downbeat),
-    length: Uint16Array.from(rows, ({ length }) => length),
+    bars: flat(
+      lines.map(({ features }) => features.flat()),
+      BAR,
+    ),
+    phrases: flat(
+      rows.map(({ features }) => features),
+      PHRASE,
+    ),
+    lineOf: Int32Array.from(rows, ({ bar }) => lines.indexOf(bar)),
+    right: Uint8Array.from(rows, (row) => (right.has(row) ? 1 : 0)),
+    standsFor: Float32Array.from(learnt, ({ count }) => Math.log(count)),
     questions,
   };
 }
 
-/** A bit for every grade; a downbeat that nobody knows is right wherever it is. */
-function rightness(
-  one: Case,
-  guess: { readonly bpm: number; readonly downbeat: number; readonly bars: number },
-): number {
-  const { tempo, down, bars } = judge(one, guess);
-  const line = down ?? tempo;
-  return (tempo && line && bars ? 1 : 0) | (tempo ? 2 : 0) | (tempo && line ? 4 : 0);
+/** What of guesses is learnt from, and for how many each stands. */
+function learntFrom(rows: readonly Row[], right: ReadonlySet<Row>, random: Random): { row: Row; count: number }[] {
+  const scores = rows.map(({ bar, features }) => barScore(bar) + phraseScore(features));
+  const best = scores.reduce((one, other) => Math.max(one, other), -Infinity);
+  const drawn = new Map<BarGuess, boolean>();
+  for (const { bar } of rows) if (!drawn.has(bar)) drawn.set(bar, random() * LEARNT.oneIn < 1);
+  return rows.flatMap((row, index) => {
+    if (right.has(row) || scores[index]! >= best - LEARNT.nats) return [{ row, count: 1 }];
+    return drawn.get(row.bar) ? [{ row, count: LEARNT.oneIn }] : [];
+  });
 }
 
 function flat(lists: readonly (readonly number[])[], width: number): Float32Array {
@@ -147,8 +176,7 @@ function spreads(chunks: readonly (Chunk | undefined)[]): Float64Array {
   const sums = new Float64Array(2 * (BAR + PHRASE));
   const counts = [0, 0];
   const add = (values: Float32Array, width: number, offset: number, kind: number) => {
-    // Every seventh is enough for a spread.
-    for (let row = 0; row + width <= values.length; row += 7 * width, counts[kind]!++)
+    for (let row = 0; row + width <= values.length; row += width, counts[kind]!++)
       for (let index = 0; index < width; index++) {
         const value = values[row + index]!;
         sums[2 * (offset + index)]! += value;
@@ -167,54 +195,44 @@ function spreads(chunks: readonly (Chunk | undefined)[]): Float64Array {
   });
 }
 
-function scoresOf({ bars, phrases, lineOf }: Chunk, weights: Float64Array): Float64Array {
-  const lines = new Float64Array(bars.length / BAR);
-  for (let line = 0, at = 0; line < lines.length; line++) {
-    let sum = 0;
-    for (let index = 0; index < BAR; index++, at++) sum += weights[index]! * bars[at]!;
-    lines[line] = sum;
-  }
-  const scores = new Float64Array(lineOf.length);
-  for (let row = 0, at = 0; row < scores.length; row++) {
-    let sum = lines[lineOf[row]!]!;
-    for (let index = 0; index < PHRASE; index++, at++) sum += weights[BAR + index]! * phrases[at]!;
-    scores[row] = sum;
-  }
-  return scores;
+/** Weights from one on times values. */
+function dot(weights: Float64Array, from: number, values: ArrayLike<number>, at = 0, count = values.length): number {
+  let sum = 0;
+  for (let index = 0; index < count; index++) sum += weights[from + index]! * values[at + index]!;
+  return sum;
 }
 
 /** Minus the logarithm of how likely what is right is; adds the slope. */
 function addLoss(chunk: Chunk, weights: Float64Array, caseWeight: number, slope: Float64Array): number {
-  const { right, questions, lineOf, bars, phrases } = chunk;
-  const scores = scoresOf(chunk, weights);
+  const { right, standsFor, questions, lineOf, bars, phrases } = chunk;
+  const lines = Float64Array.from({ length: bars.length / BAR }, (_, line) => dot(weights, 0, bars, line * BAR, BAR));
+  const scores = Float64Array.from(
+    lineOf,
+    (line, row) => standsFor[row]! + lines[line]! + dot(weights, BAR, phrases, row * PHRASE, PHRASE),
+  );
   const pulls = new Float64Array(scores.length);
   let loss = 0;
   for (const { from, to, weight } of questions) {
-    const all = spread(scores, from, to, () => true);
-    GRADES.forEach((share, grade) => {
-      const good = spread(scores, from, to, (at) => (right[at]! & (1 << grade)) > 0);
-      if (!good) return;
-      const counts = caseWeight * weight * share;
-      loss += counts * (all!.log - good.log);
-      for (let at = from; at < to; at++) {
-        pulls[at]! += (counts * all!.odds[at - from]!) / all!.sum;
-        pulls[at]! -= (counts * good.odds[at - from]!) / good.sum;
-      }
-    });
+    const good = spread(scores, from, to, (at) => right[at] === 1);
+    if (!good) continue;
+    const all = spread(scores, from, to, () => true)!;
+    const counts = caseWeight * weight;
+    loss += counts * (all.log - good.log);
+    for (let at = from; at < to; at++)
+      pulls[at]! += counts * (all.odds[at - from]! / all.sum - good.odds[at - from]! / good.sum);
   }
-  const linePulls = new Float64Array(bars.length / BAR);
-  for (let row = 0; row < pulls.length; row++) {
-    const pull = pulls[row]!;
+  const linePulls = new Float64Array(lines.length);
+  pulls.forEach((pull, row) => {
     linePulls[lineOf[row]!]! += pull;
-    if (Math.abs(pull) < 1e-9) continue;
-    for (let index = 0, at = row * PHRASE; index < PHRASE; index++, at++) slope[BAR + index]! += pull * phrases[at]!;
-  }
-  for (let line = 0; line < linePulls.length; line++) {
-    const pull = linePulls[line]!;
-    if (Math.abs(pull) < 1e-9) continue;
-    for (let index = 0, at = line * BAR; index < BAR; index++, at++) slope[index]! += pull * bars[at]!;
-  }
+    addTo(slope, BAR, pull, phrases, row * PHRASE, PHRASE);
+  });
+  linePulls.forEach((pull, line) => addTo(slope, 0, pull, bars, line * BAR, BAR));
   return loss;
+}
+
+function addTo(slope: Float64Array, from: number, pull: number, values: Float32Array, at: number, count: number): void {
+  if (Math.abs(pull) < 1e-9) return;
+  for (let index = 0; index < count; index++) slope[from + index]! += pull * values[at + index]!;
 }
 
 /** The odds of those that count, and the logarithm of their sum; undefined where none does. */

@@ -1,3 +1,10 @@
+import {
+  AGAIN_BEFORE_FEATURES,
+  AGAIN_LATER_FEATURES,
+  againBeforeFeatures,
+  againLaterFeatures,
+  barCounts,
+} from "./again-features";
 import type { PlayedPart } from "./drum-part";
 import { usualGap, type PlayedSteps } from "./played-steps";
 
@@ -42,7 +49,9 @@ const END_FEATURES = [
 /** What where playing begins and ends has to say for a length. */
 export const PHRASE_FEATURES: readonly string[] = [
   ...BEGIN_FEATURES,
+  ...AGAIN_LATER_FEATURES,
   ...END_FEATURES,
+  ...AGAIN_BEFORE_FEATURES,
   ...LENGTHS.map((bars) => `${bars} bars`),
   "odd bars beyond five",
   "odd bars beyond one",
@@ -72,9 +81,11 @@ export interface PhraseEnds {
   readonly ends: ReadonlySet<PlayedPart>;
   /** How many strokes fall together in the last moment. */
   readonly endStrokes: number;
+  /** What is struck at each step, whatever it is. */
+  readonly any: Float64Array;
 }
 
-export function phraseEnds({ strokes, steps }: PlayedSteps): PhraseEnds {
+export function phraseEnds({ strokes, steps }: PlayedSteps, any: Float64Array): PhraseEnds {
   const [first, last] = [steps[0]!, steps.at(-1)!];
   const at = (step: number) => strokes.filter((_, index) => steps[index] === step).map(({ part }) => part);
   const ends = at(last);
@@ -85,6 +96,7 @@ export function phraseEnds({ strokes, steps }: PlayedSteps): PhraseEnds {
     begins: new Set(at(first)),
     ends: new Set(ends),
     endStrokes: ends.length,
+    any,
   };
 }
 
@@ -118,9 +130,15 @@ export interface PhraseScale {
 /** What the ends of playing have to say for a length. @returns of a length, in the order of PHRASE_FEATURES */
 export function phraseFeatures(ends: PhraseEnds, scale: PhraseScale): (phrase: PhraseGuess) => readonly number[] {
   const lengths: (readonly number[])[] = [];
-  return (phrase) => {
-    const ofLength = (lengths[phrase.bars] ??= lengthFeatures(phrase.bars, scale));
-    return beginFeatures(ends, phrase.line, scale).concat(endFeatures(ends, phrase, scale), ofLength);
+  // Two lengths go with every line.
+  let begun: { readonly line: number; readonly features: readonly number[] } | undefined;
+  const counts = barCounts(ends.any, scale.barSteps);
+  return ({ line, bars }) => {
+    const ofLength = (lengths[bars] ??= lengthFeatures(bars, scale));
+    if (begun?.line !== line)
+      begun = { line, features: beginFeatures(ends, line, scale).concat(againLaterFeatures(ends, line, counts)) };
+    const end = line + bars * scale.barSteps;
+    return begun.features.concat(endFeatures(ends, end, scale), againBeforeFeatures(ends, end, counts), ofLength);
   };
 }
 
@@ -158,10 +176,10 @@ function beginFeatures({ first, begins }: PhraseEnds, line: number, { barSteps, 
 
 function endFeatures(
   { last, gap, ends, endStrokes }: PhraseEnds,
-  { line, bars }: PhraseGuess,
+  end: number,
   { barSteps, perQuarter }: PhraseScale,
 ): number[] {
-  const left = line + bars * barSteps - last;
+  const left = end - last;
   const silence = left > 0 ? Math.max(0, left - gap) : 0;
   const beyond = Math.max(0, -left);
   return [

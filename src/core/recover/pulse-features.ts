@@ -21,12 +21,15 @@ const GAPS: Readonly<Record<string, readonly number[]>> = {
 const SAME_GAP = 0.2;
 /** A stroke so far off is of no line. */
 const STRAY_SECONDS = 0.06;
+/** A stroke's time is explained so badly, in nats. */
+const POOR_GRIDS = [0.4, 0.8, 1.4] as const;
 const FEELS = [2, 3, 6] as const;
 
 const GAP_NAMES = Object.entries(GAPS).flatMap(([group, gaps]) => gaps.map((gap) => `${group} ${gap} apart`));
 export const PULSE_FEATURES: readonly string[] = [
   "grid, all evidence",
   "grid, by root",
+  ...POOR_GRIDS.map((poor) => `grid below ${poor}`),
   "tempo",
   "tempo squared",
   ...HINGES_BPM.map((bpm) => `tempo above ${bpm}`),
@@ -70,6 +73,7 @@ export function pulseFeatures(pulse: PulseGuess, played: PlayedSteps, evidence: 
   return [
     (evidence / 10) * grid,
     Math.sqrt(evidence) * grid,
+    ...POOR_GRIDS.map((poor) => Math.max(0, poor - grid)),
     tempo,
     tempo * tempo,
     ...HINGES_BPM.map((bpm) => Math.max(0, tempo - Math.log(bpm / USUAL_BPM))),

@@ -71,10 +71,11 @@ export function* readingGuesses(
   for (const pulse of searchPulses(times, tempiOf(hints), rank, KEPT_PULSES)) {
     const { perQuarter, alignment } = pulse;
     const played = { ...strokes, perQuarter, steps: eventOf.map((event) => alignment.steps[event]!) };
+    const counted = countPlaying(played, tempoOf(pulse), evidence);
     const playing: PlayingOnPulse = {
       pulse,
-      counted: countPlaying(played, tempoOf(pulse), evidence),
-      ends: phraseEnds(played),
+      counted,
+      ends: phraseEnds(played, counted.struck.any),
       ofPulse: pulseFeatures(pulse, played, evidence),
     };
     for (const meter of meters) yield* guessesIn(playing, meter, hints);

@@ -11,8 +11,8 @@ import type { BarGuess } from "./reading-guesses";
  * 1, 2, 4 or 8 bars, what was generated 3, 6 and 16, too: five bars are as usual as three, twelve as six.
  */
 const BY_HAND: Readonly<Record<string, number>> = {
-  "bass on 1": 1.2,
-  "of two beats kick on one and snare on the other": 3.8,
+  "bass on 1": 0.9,
+  "of two beats kick on one and snare on the other": 3,
   "5 bars": READING_WEIGHTS["3 bars"]!,
   "12 bars": READING_WEIGHTS["6 bars"]!,
 };

@@ -16,8 +16,6 @@ const OTHER_THAN_SESSION = 1.2;
 const SAME_LINE_SECONDS = 0.06;
 /** Another bar line at the first one's tempo is shown if it is at least so likely beside it. */
 const CLOSE = 1 / 3;
-/** Scores are divided by this, so that of readings that are called 80 % likely as many are right (fitted on songs left out). */
-export const TEMPERATURE = 1.15;
 
 interface Guess {
   readonly bar: BarGuess;
@@ -72,7 +70,7 @@ function scored(hits: readonly FreeHit[], moments: Moments, meters: readonly Met
 
 /** How likely a guess is against the best. */
 function oddsOf({ score }: Guess, best: Guess): number {
-  return Math.exp((score - best.score) / TEMPERATURE);
+  return Math.exp(score - best.score);
 }
 
 /** The best of each tempo; half or twice the first one's, where most mistakes are, and another bar line that is close come before others. */
