@@ -22,6 +22,19 @@ import type { Repository } from "./repository";
 const passesOf = (workspace: Workspace) => workspace.beat.parts[0]!.patterns[0]!.passes;
 const FULL = Object.assign(new Error("full"), { name: "QuotaExceededError" });
 
+/** Waits for what a shelf comes to by itself. */
+function shelfComesTo({ store }: Shelf, isThere: (state: ReturnType<Shelf["store"]["getState"]>) => boolean) {
+  return new Promise<void>((done) => {
+    const stop = store.subscribe(check);
+    check();
+    function check() {
+      if (!isThere(store.getState())) return;
+      stop();
+      done();
+    }
+  });
+}
+
 /** A beat as it is on disk, and what its journal has. */
 async function onDisk(repository: Repository, id = "b") {
   const loaded = await repository.load(id);
@@ -198,17 +211,14 @@ test("a store that does not open in time is gone on without, and comes back with
   const repository = repositoryOf({ database, limits: { openMs: 30, retryMs: 5000 } });
   const shelf = new Shelf(repository);
   const close = shelf.open();
-  await new Promise((done) => setTimeout(done, 120));
-  expect(shelf.store.getState()).toMatchObject({ memoryReason: "slow" });
-  expect(shelf.store.getState().records).toHaveLength(4);
+  await shelfComesTo(shelf, ({ memoryReason, records }) => memoryReason === "slow" && records?.length === 4);
   expect((await repository.load("slow-harbour")).status).toBe("unanswered");
   const id = await shelf.create();
   // A beat that is only lent can be named like any other, and is then the player's.
   const lent = shelf.store.getState().records!.find(({ beat }) => beat.name === "Tide Table")!.id;
   await shelf.rename(lent, "Ebb");
   open();
-  await new Promise((done) => setTimeout(done, 120));
-  expect(shelf.store.getState()).toMatchObject({ memoryReason: undefined });
+  await shelfComesTo(shelf, ({ memoryReason, records }) => memoryReason === undefined && records?.length === 6);
   const ids = shelf.store.getState().records!.map((record) => record.id);
   expect(ids.toSorted()).toEqual(
     [id, lent, "gangway-shuffle", "lantern-room", "slow-harbour", "tide-table"].toSorted(),
