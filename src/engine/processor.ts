@@ -7,6 +7,8 @@ import { PROCESSOR_NAME, type FromEngine, type ToEngine } from "./protocol";
 import { handleMessage } from "./handle-message";
 
 const REPORTS_PER_SECOND = 30;
+/** Levels move over a block, and the limiter looks ahead: for so long what was turned down just now is still on its way. */
+const ON_ITS_WAY_SECONDS = 0.02;
 
 /** The player in the audio thread: it needs nothing of the page while it runs, so a busy page disturbs no sound. */
 class EchoPocketProcessor extends AudioWorkletProcessor {
@@ -20,6 +22,8 @@ class EchoPocketProcessor extends AudioWorkletProcessor {
   private readonly limiter = new Limiter(sampleRate);
   private readonly loudness = new LoudnessMeter(sampleRate);
   private nextReportFrame = 0;
+  /** When it is measured anew, and what reports then say. */
+  private anew = { frame: Infinity, since: 0 };
 
   constructor() {
     super();
@@ -28,6 +32,7 @@ class EchoPocketProcessor extends AudioWorkletProcessor {
 
   override process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
     const [left, right] = outputs[0] as [Float32Array, Float32Array];
+    if (currentFrame >= this.anew.frame) this.measureAnew();
     this.player.seek(currentFrame);
     this.player.process(left, right, this.loudness);
     if (this.limiter.process(left, right)) this.meter.limited = true;
@@ -41,15 +46,17 @@ class EchoPocketProcessor extends AudioWorkletProcessor {
 
   private receive(order: ToEngine): void {
     this.player.seek(currentFrame);
-    if (order.type === "measure") this.measureAnew(order.since);
+    if (order.type === "measure")
+      this.anew = { frame: currentFrame + ON_ITS_WAY_SECONDS * sampleRate, since: order.since };
     if (order.type === "start") this.loudness.reset();
     handleMessage(this.player, order);
   }
 
-  private measureAnew(since: number): void {
+  private measureAnew(): void {
     this.takeMeter();
     this.loudness.reset();
-    this.meter.since = since;
+    this.meter.since = this.anew.since;
+    this.anew.frame = Infinity;
   }
 
   /** What was measured since the last time this was asked. */

@@ -63,7 +63,7 @@ test("forty renders at once, half of them hung up: all others are answered or to
   const page: number[] = [];
   const lantern = demoBeat("Lantern Room");
   // Its kit alone: what is asked is how forty are answered, not how long a voice takes.
-  const files = [writeBeatFile({ ...lantern, parts: lantern.parts.slice(0, 1) }), longBeat(55)];
+  const files = [writeBeatFile({ ...lantern, parts: lantern.parts.slice(0, 1) }), longBeat(30)];
   const answers = Array.from({ length: 40 }, async (_, index) => {
     const leaving = new AbortController();
     if (index % 2 === 1) setTimeout(() => leaving.abort(), 20 * index);
