@@ -1,13 +1,8 @@
 import type { Part, PatternRef } from "@/core/beat/beat";
-import { wholeSpan } from "@/core/beat/beat";
-import { findPart, findPattern } from "@/core/beat/edit";
-import { compileEvents } from "@/core/playback/compile-events";
-import type { StrokeRun } from "@/core/record/placed-stroke";
-import { cachedHeard } from "@/core/timing/heard";
+import { findPart } from "@/core/beat/edit";
 import { emptyTable, type EventTable } from "@/core/sound/event-table";
 import type { SoundId, Sounds } from "@/core/sound/sound";
 import type { SwitchMoment } from "@/core/sound/track";
-import type { LoopSpan } from "@/core/time/loop-span";
 import type { Meter } from "@/core/time/meter";
 import { ticksToSeconds } from "@/core/time/tempo";
 import type { Ticks } from "@/core/time/ticks";
@@ -20,27 +15,13 @@ import { DueTables } from "./due-tables";
 import { Controller } from "../workspace/controller";
 import { PartAnchors } from "./part-anchors";
 import { PartOrders } from "./part-orders";
+import { PartTables, tableSource } from "./part-tables";
 import { SentTables } from "./sent-tables";
+import { stretchesAt, type Audible, type Stretches } from "./stretch";
 import { isRecorded, placeOf, SILENT_METER, spanOf, type QueuedPattern } from "../workspace/workspace-state";
 
 /** What is struck now sounds in the next lap: several strokes may go there together. */
 const MOST_PATIENCE_MS = 400;
-
-/** What is audible at a moment. */
-export interface Audible {
-  /** From the first downbeat; negative in the count-in. */
-  readonly ticks: Ticks;
-  readonly anchor: TransportAnchor;
-}
-
-/** A stretch of transport in one pattern, and where in it something was. */
-export interface Stretch extends Omit<StrokeRun, "monitoring"> {
-  readonly ticks: Ticks;
-}
-
-interface Moment {
-  readonly atTicks: Ticks;
-}
 
 /** A click without a beat, for tapping along. */
 export interface ClickRun {
@@ -57,7 +38,7 @@ export interface ClickRun {
 export class Playback extends Controller {
   private engine: Engine | undefined;
   private readonly anchors = new PartAnchors();
-  private readonly soundsFrom = new Map<number, { readonly run: number; readonly lap: number }>();
+  private readonly tables = new PartTables();
   private run = 0;
   /** The run with which the transport began; news of earlier ones is old. */
   private firstRun = 0;
@@ -75,7 +56,6 @@ export class Playback extends Controller {
     (id) => this.soundsThere.has(id),
   );
   private leading: number | undefined;
-  private readonly sentSpans = new Map<number, LoopSpan>();
 
   /** Joins the engine to the beat; from here on it follows every change. @returns the undo */
   attach(engine: Engine, receive: (message: FromEngine) => void): () => void {
@@ -99,7 +79,7 @@ export class Playback extends Controller {
     this.engine = undefined;
     this.anchors.reset();
     this.clickRun = undefined;
-    this.sentSpans.clear();
+    this.tables.forgetSpans();
     this.sent.clear();
     this.orders.forgetAll();
     this.soundsThere.clear();
@@ -155,18 +135,11 @@ export class Playback extends Controller {
     return anchor && { ticks: anchorTicksAt(anchor, frame, this.engine.sampleRate), anchor };
   }
 
-  /**
-   * Where a stroke that was made at a moment may belong: in the stretch that was audible, or in the one that follows it,
-   * where the audio thread has said when that will be; both from their own first downbeat.
-   */
-  stretchesAt({ ticks, anchor }: Audible): { readonly now: Stretch; readonly next: Stretch | undefined } {
-    const { run, partId, patternId, span, bpm } = anchor;
-    const opens = run === this.firstRun;
-    const change = this.changeAfter(anchor);
-    return {
-      now: { run, place: { partId, patternId }, span, bpm, opens, ticks },
-      next: change && { ...change, bpm, opens: false, ticks: (ticks - change.atTicks) as Ticks },
-    };
+  /** Where a stroke that was made at a moment may belong: in the stretch that was audible, and in the next one. */
+  stretchesAt(audible: Audible): Stretches {
+    const { anchor } = audible;
+    const next = this.anchors.after(anchor, this.engine!.sampleRate);
+    return stretchesAt(this.state, audible, { opens: anchor.run === this.firstRun, next });
   }
 
   /** The stretch of transport that a run of a part is in. */
@@ -235,7 +208,7 @@ export class Playback extends Controller {
   /** Lets another pattern take over, beginning a run of its own. @param lapOf the part whose lap ends then */
   queue(place: PatternRef, moment: SwitchMoment, run: number, lapOf = place.partId): void {
     this.due.flush();
-    this.engine?.send({ type: "queue", table: this.compile(place, run), run, moment, lapOf });
+    this.engine?.send({ type: "queue", table: this.tables.compile(this.state, place, run), run, moment, lapOf });
     if (moment === "now") {
       this.queuedRuns.delete(place.partId);
       this.playing.set(place.partId, place.patternId);
@@ -281,7 +254,7 @@ export class Playback extends Controller {
 
   /** A hit that was heard when it was struck; playback has it from that lap of that run on. */
   heardFrom(hitId: number, run: number, lap: number): void {
-    this.soundsFrom.set(hitId, { run, lap });
+    this.tables.heardFrom(hitId, run, lap);
   }
 
   /**
@@ -315,24 +288,11 @@ export class Playback extends Controller {
     this.set({ meter: silent ? { ...SILENT_METER, integratedLufs } : report });
   }
 
-  /** The change of patterns that a stretch of transport ends with, as far as the audio thread has said. */
-  private changeAfter(anchor: TransportAnchor): (Omit<Stretch, "bpm" | "opens" | "ticks"> & Moment) | undefined {
-    const { partId } = anchor;
-    const queued = this.state.queued[partId];
-    const next = this.anchors.after(anchor, this.engine!.sampleRate);
-    if (next) {
-      const { ticks, run, patternId, span } = next.anchor;
-      return ticks === 0 ? { run, place: { partId, patternId }, span, atTicks: next.atTicks } : undefined;
-    }
-    if (queued?.at?.inRun !== anchor.run) return undefined;
-    return { run: queued.run, place: queued.place, span: spanOf(this.state, queued.place), atTicks: queued.at.atTicks };
-  }
-
   private begin(): void {
     if (this.clickRun !== undefined) this.send({ type: "stop" });
     this.firstRun = ++this.run;
     this.anchors.reset();
-    this.soundsFrom.clear();
+    this.tables.forgetFresh();
     this.clickRun = undefined;
     this.queuedRuns.clear();
     this.sent.clear();
@@ -385,8 +345,8 @@ export class Playback extends Controller {
       return [];
     }
     if (!this.isNews(part, place, next)) return [];
-    const now = this.compile(place, this.currentRun(place));
-    return next ? [now, this.compile(next.place, next.run)] : [now];
+    const now = this.tables.compile(this.state, place, this.currentRun(place));
+    return next ? [now, this.tables.compile(this.state, next.place, next.run)] : [now];
   }
 
   /** What was to follow the pattern that was taken away follows the one in its place; unless that is the same. */
@@ -401,28 +361,11 @@ export class Playback extends Controller {
 
   /** A part has its table already, as long as what it is made of is the same, and its hits sound as before. */
   private isNews(part: Part, place: PatternRef, next: QueuedPattern | undefined): boolean {
-    const { monitoring, tapped, regions, preview, recordings } = this.state;
-    const { bpm, meter, inputQuantize } = this.beat;
-    const patterns = [place, next?.place].flatMap((one) => part.patterns.filter(({ id }) => id === one?.patternId));
-    const runs = [this.currentRun(place), next?.run];
-    const whole = patterns.flatMap(({ id, bars, swing, groove, padAmounts, silentLanes }) => [
-      ...[id, bars, swing, groove, padAmounts, silentLanes],
-    ]);
-    const set = [
-      monitoring,
-      tapped?.bpm,
-      regions,
-      bpm,
-      meter,
-      inputQuantize.grid,
-      preview,
-      recordings[part.id]?.passId,
-    ];
-    const madeOf = [part.alsoPlays, ...whole, ...runs, ...set];
-    const hits = patterns.map((pattern) => cachedHeard(pattern, meter, monitoring));
+    const runs = [this.currentRun(place), ...(next ? [next.run] : [])];
+    const source = tableSource(this.state, part, [place, ...(next ? [next.place] : [])], runs);
     // A voice that it also plays is held as long as the hit was.
     const ringsOut = part.kind === "kit" && part.alsoPlays === undefined;
-    return this.sent.isNews(part.id, { madeOf, hits }, ringsOut);
+    return this.sent.isNews(part.id, source, ringsOut);
   }
 
   /** An undo can take away the pattern that is queued. */
@@ -442,21 +385,5 @@ export class Playback extends Controller {
 
   private currentRun(place: PatternRef): number {
     return this.anchors.runOf(place.patternId) ?? this.run;
-  }
-
-  private compile(place: PatternRef, run: number): EventTable {
-    const { preview } = this.state;
-    const heard = preview?.place.patternId === place.patternId ? preview.beat : this.beat;
-    const span = heard === this.beat ? spanOf(this.state, place) : wholeSpan(findPattern(heard, place), heard.meter);
-    const sent = this.sentSpans.get(place.patternId);
-    // In another stretch the laps are counted anew, and what was fresh in the old one is fresh no more.
-    if (sent && (sent.startTicks !== span.startTicks || sent.lengthTicks !== span.lengthTicks)) this.soundsFrom.clear();
-    this.sentSpans.set(place.patternId, span);
-    const { tapped } = this.state;
-    const beat = tapped && this.state.transport.running ? { ...heard, bpm: tapped.bpm } : heard;
-    const fresh = { run, soundsFrom: this.soundsFrom };
-    const { monitoring, recordings } = this.state;
-    const recordingPassId = recordings[place.partId]?.passId;
-    return compileEvents(beat, place, { span, fresh, monitoring, ...(recordingPassId && { recordingPassId }) });
   }
 }

@@ -1,16 +1,12 @@
 import { createStore } from "zustand/vanilla";
-import type { Beat, Pass } from "@/core/beat/beat";
+import type { Pass } from "@/core/beat/beat";
 import * as edits from "@/core/beat/edit";
 import { findLane, keyLanes, padsOf } from "@/core/beat/lanes";
 import { findPart, findPattern } from "@/core/beat/edit";
-import { startHistory, type History } from "@/core/beat/history";
-import { firstPlace } from "@/core/beat/new-beat";
-import type { KeptPass } from "@/core/beat/kept-pass";
 import * as passEdits from "@/core/beat/pass-edit";
 import { changeQuantize, type QuantizeChange } from "@/core/beat/quantize-settings";
 import * as takes from "@/core/beat/takes";
 import type { Meter } from "@/core/time/meter";
-import type { Ticks } from "@/core/time/ticks";
 import type { Engine } from "@/engine/audio-engine";
 import type { FromEngine } from "@/engine/protocol";
 import { rateOf, type Command, type CommandListener } from "@/inputs/commands";
@@ -33,7 +29,6 @@ import { Playback } from "../engine/playback";
 import { Recorder } from "../input/recorder";
 import { StepInput } from "../input/step-input";
 import { NoteRepeat } from "../input/note-repeat";
-import type { EditorState } from "../persistence/editors";
 import type { Repository } from "../persistence/repository";
 import { localStorageOf } from "../persistence/unload-backup";
 import type { Settings } from "./settings";
@@ -42,20 +37,13 @@ import { StrokeRouter } from "../input/stroke-router";
 import { TempoTap } from "../engine/tempo-tap";
 import { TimingControl } from "../timing/timing-control";
 import { TransportControl } from "../engine/transport-control";
-import { NO_MIDI, SILENT_METER, STOPPED, type Stack, type WorkspaceState, type View } from "./workspace-state";
 import { Controller } from "./controller";
+import { startState, type OpenedBeat } from "./start-state";
+import type { Stack, View, WorkspaceState } from "./workspace-state";
 
-export interface WorkspaceDeps {
-  readonly beat: Beat;
-  /** Of that beat; without it there is none yet. */
-  readonly history?: History<Beat>;
-  /** What was recorded in it and is not settled: its page did not live to keep it. */
-  readonly lost?: readonly KeptPass[];
-  readonly editorState?: EditorState;
+export interface WorkspaceDeps extends OpenedBeat {
   /** Who this page is to the other tabs. */
   readonly editor?: string;
-  readonly settings: Settings;
-  readonly repository: Repository;
   readonly findReadings: FindReadings;
   readonly render: SoundLoaderDeps["render"];
   readonly derive: SoundLoaderDeps["derive"];
@@ -392,61 +380,4 @@ export class Workspace extends Controller implements PadListener, CommandListene
         return message satisfies never;
     }
   }
-}
-
-function startState(deps: WorkspaceDeps): WorkspaceState {
-  const { beat, history = startHistory(beat), lost = [], editorState = "editing", settings, repository } = deps;
-  return {
-    history,
-    place: firstPlace(beat),
-    otherPatterns: {},
-    queued: {},
-    regions: {},
-    zoom: undefined,
-    folded: false,
-    follow: false,
-    strip: "late",
-    selected: [],
-    monitoring: "grooved",
-    timingScope: { kind: "next" },
-    grooves: [],
-    removedGroove: undefined,
-    view: "lanes",
-    stack: "passes",
-    echoes: [],
-    joinedEchoes: new Set(),
-    openEcho: undefined,
-    preview: undefined,
-    echoPatience: 1,
-    readOnly: editorState !== "editing",
-    editorState,
-    transport: STOPPED,
-    mode: "overdub",
-    recordings: {},
-    octaves: {},
-    pickUp: undefined,
-    erasing: { on: false, lanes: {} },
-    step: { on: false, at: 0 as Ticks, insert: "off", atEnd: "wrap", lengthTicks: "line", velocity: "struck" },
-    repeat: { rate: undefined, latched: false },
-    tapped: undefined,
-    calibration: undefined,
-    midi: NO_MIDI,
-    saveState: "saved",
-    memoryReason: repository.memoryReason,
-    sound: "loading",
-    soundProgress: undefined,
-    soundsAwaited: [],
-    outputLatencyMs: 0,
-    meter: SILENT_METER,
-    clip: undefined,
-    settings,
-    keptStates: [],
-    removedState: undefined,
-    ownKits: [],
-    removedKit: undefined,
-    sampleBytes: 0,
-    lostPasses: lost,
-    notice: "",
-    noticeCount: 0,
-  };
 }
