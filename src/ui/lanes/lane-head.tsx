@@ -4,6 +4,7 @@ import { memo } from "react";
 import type { LaneInfo } from "@/core/beat/lanes";
 import { isErased } from "@/store/workspace/workspace-state";
 import { DrumIcon } from "../common/drum-shape";
+import { MuteSolo } from "../common/mute-solo";
 import { LaneLight } from "../common/strike-light";
 import { VolumeMute } from "../common/generated/icons/volume-mute";
 import { useOfPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
@@ -67,31 +68,15 @@ function SilentToggle({ pad: { id, name } }: Pick<LaneHeadProps, "pad">) {
   );
 }
 
-function LaneToggles({ pad }: { readonly pad: LaneInfo }) {
+function LaneToggles({ pad: { id, name, muted, soloed } }: Pick<LaneHeadProps, "pad">) {
   const workspace = useWorkspace();
-  const readOnly = useWorkspaceState((state) => state.readOnly);
+  const disabled = useWorkspaceState((state) => state.readOnly);
   return (
-    <>
-      <button
-        type="button"
-        className={styles.toggle}
-        aria-label={`Mute ${pad.name}`}
-        aria-pressed={pad.muted}
-        disabled={readOnly}
-        onClick={() => workspace.setPad(pad.id, { muted: !pad.muted })}
-      >
-        M
-      </button>
-      <button
-        type="button"
-        className={styles.toggle}
-        aria-label={`Solo ${pad.name}`}
-        aria-pressed={pad.soloed}
-        disabled={readOnly}
-        onClick={() => workspace.setPad(pad.id, { soloed: !pad.soloed })}
-      >
-        S
-      </button>
-    </>
+    <MuteSolo
+      {...{ name, muted, soloed, disabled }}
+      className={styles.low}
+      onMute={() => workspace.setPad(id, { muted: !muted })}
+      onSolo={() => workspace.setPad(id, { soloed: !soloed })}
+    />
   );
 }

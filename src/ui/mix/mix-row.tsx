@@ -4,6 +4,7 @@ import type { Mix } from "@/core/beat/beat";
 import { MAX_LEVEL_DB, MIN_LEVEL_DB } from "@/core/beat/mix-edit";
 import type { MeterReport } from "@/engine/protocol";
 import { LevelBar } from "../common/level-bar";
+import { MuteSolo } from "../common/mute-solo";
 import { NumberField } from "../common/number-field";
 import { Slider } from "../common/slider";
 import { HeldPeak } from "./held-peak";
@@ -50,8 +51,7 @@ export function MixRow(props: MixRowProps) {
         {icon}
         {name}
       </span>
-      <Toggle letter="M" label={`Mute ${name}`} on={muted} disabled={disabled} onClick={onMute} />
-      <Toggle letter="S" label={`Solo ${name}`} on={soloed} disabled={disabled} onClick={onSolo} />
+      <MuteSolo {...{ name, muted, soloed, disabled, onMute, onSolo }} />
       <NumberField {...level} label={`Level of ${name}, typed`} unit="dB" decimals={1} step={1} inline />
       <span className={styles.fader}>
         <Slider {...level} label={`Level of ${name}`} step={0.5} text={`${mix.levelDb.toFixed(1)} dB`} />
@@ -118,29 +118,6 @@ function SoundFields(props: PadSoundFields & { readonly name: string; readonly d
         onChange={onDecay}
       />
     </>
-  );
-}
-
-interface ToggleProps {
-  readonly letter: string;
-  readonly label: string;
-  readonly on: boolean;
-  readonly disabled: boolean;
-  onClick(): void;
-}
-
-function Toggle({ letter, label, on, disabled, onClick }: ToggleProps) {
-  return (
-    <button
-      type="button"
-      className={styles.toggle}
-      aria-label={label}
-      aria-pressed={on}
-      disabled={disabled}
-      onClick={onClick}
-    >
-      {letter}
-    </button>
   );
 }
 

@@ -4,6 +4,7 @@ import { useEffect, useRef } from "react";
 import { CircleFill } from "../common/generated/icons/circle-fill";
 import { Grid3x3GapFill } from "../common/generated/icons/grid-3x3-gap-fill";
 import { MusicNoteBeamed } from "../common/generated/icons/music-note-beamed";
+import { MuteSolo } from "../common/mute-solo";
 import type { Part } from "@/core/beat/beat";
 import { soundSetsOf } from "@/core/playback/part-sounds";
 import { isRecorded } from "@/store/workspace/workspace-state";
@@ -47,28 +48,13 @@ export function PartChip({ part, open, alone }: PartChipProps) {
         <PartMeter partId={id} />
       </button>
       {!alone && (
-        <>
-          <button
-            type="button"
-            className={styles.toggle}
-            aria-label={`Mute part ${name}`}
-            aria-pressed={muted}
-            disabled={readOnly}
-            onClick={() => parts.toggleMute(id)}
-          >
-            M
-          </button>
-          <button
-            type="button"
-            className={styles.toggle}
-            aria-label={`Solo part ${name}`}
-            aria-pressed={soloed}
-            disabled={readOnly}
-            onClick={() => parts.toggleSolo(id)}
-          >
-            S
-          </button>
-        </>
+        <MuteSolo
+          name={`part ${name}`}
+          {...{ muted, soloed, disabled: readOnly }}
+          className={styles.toggle}
+          onMute={() => parts.toggleMute(id)}
+          onSolo={() => parts.toggleSolo(id)}
+        />
       )}
     </span>
   );
