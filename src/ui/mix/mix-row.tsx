@@ -7,6 +7,7 @@ import { LevelBar } from "../common/level-bar";
 import { MuteSolo } from "../common/mute-solo";
 import { NumberField } from "../common/number-field";
 import { Slider } from "../common/slider";
+import { DecayField, TuneField } from "../common/sound-number";
 import { HeldPeak } from "./held-peak";
 import styles from "./mix.module.scss";
 
@@ -91,28 +92,10 @@ function SoundFields(props: PadSoundFields & { readonly name: string; readonly d
   const { name, disabled, tuneSemitones = 0, decaySeconds = 0, onTune, onDecay } = props;
   return (
     <>
-      <NumberField
-        label={`Tune of ${name}`}
-        unit="st"
-        value={tuneSemitones}
-        min={-24}
-        max={24}
-        step={1}
-        decimals={1}
-        standard={0}
-        inline
-        disabled={disabled}
-        onChange={onTune}
-      />
-      <NumberField
+      <TuneField label={`Tune of ${name}`} value={tuneSemitones} inline disabled={disabled} onChange={onTune} />
+      <DecayField
         label={`Decay of ${name}; 0 is its own`}
-        unit="s"
         value={decaySeconds}
-        min={0}
-        max={10}
-        step={0.05}
-        decimals={2}
-        standard={0}
         inline
         disabled={disabled}
         onChange={onDecay}

@@ -7,6 +7,7 @@ import { DRUM_IDS, DRUMS } from "@/core/drums";
 import { KIT_IDS, KITS } from "@/core/instruments";
 import { DrumIcon } from "../common/drum-shape";
 import { NumberField } from "../common/number-field";
+import { TuneField } from "../common/sound-number";
 import { useWorkspaceState } from "../workspace/use-workspace";
 import { Choice } from "./choice";
 import type { PadProps } from "./pad-props";
@@ -59,15 +60,9 @@ function LayerFields({ layer, onLayer }: Pick<LayerEditorProps, "layer" | "onLay
         standard={0}
         onChange={(level, gesture) => onLayer({ levelDb: level }, "Layer level", gesture)}
       />
-      <NumberField
+      <TuneField
         label="Layer tune"
-        unit="st"
         value={tuneSemitones}
-        min={-24}
-        max={24}
-        step={1}
-        decimals={2}
-        standard={0}
         onChange={(tune, gesture) => onLayer({ tuneSemitones: tune }, "Layer tune", gesture)}
       />
       <NumberField

@@ -3,8 +3,8 @@
 import { useRef, useState } from "react";
 import { MAX_LAYERS, type PadLayer } from "@/core/beat/beat";
 import { drumFor } from "@/core/beat/own-kit";
-import { NumberField } from "../common/number-field";
 import { SettingSelect } from "../common/setting-select";
+import { DecayField, TuneField } from "../common/sound-number";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { LayerEditor } from "./layer-editor";
 import { sourceText } from "./pad-list";
@@ -58,7 +58,6 @@ function SampleButton({ desk, pad }: Pick<PadProps, "desk" | "pad">) {
   );
 }
 
-const LONGEST_SECONDS = 10;
 const OWN_CHOKE = "own";
 const CHOKES: Record<string, string> = {
   [OWN_CHOKE]: "as the kit has it",
@@ -72,26 +71,14 @@ function PadFields({ desk, pad }: PadProps) {
   const { id, tuneSemitones = 0, decaySeconds = 0, chokeGroup, held } = pad;
   return (
     <div className={styles.fields}>
-      <NumberField
+      <TuneField
         label="Tune"
-        unit="st"
         value={tuneSemitones}
-        min={-24}
-        max={24}
-        step={1}
-        decimals={2}
-        standard={0}
         onChange={(semitones, gesture) => mix.setTune(id, semitones, gesture)}
       />
-      <NumberField
+      <DecayField
         label={decaySeconds === 0 ? "Decay (0: its own)" : "Decay"}
-        unit="s"
         value={decaySeconds}
-        min={0}
-        max={LONGEST_SECONDS}
-        step={0.05}
-        decimals={2}
-        standard={0}
         onChange={(seconds, gesture) => mix.setDecay(id, seconds, gesture)}
       />
       <SettingSelect
