@@ -1,10 +1,10 @@
 import { readFile } from "node:fs/promises";
-import AxeBuilder from "@axe-core/playwright";
 import { expect, type Page } from "@playwright/test";
 import { readSmf } from "@/core/formats/smf-read";
 import { exportAs, exportBeat, grooveOf, hitsOf, openBeat, openFile, setNumber, untilReady } from "./support/app";
 import { eighths } from "./support/eighths";
 import { test } from "./support/test";
+import { violationsInBothThemes } from "./support/violations";
 
 const notesOf = async (page: Page) =>
   readSmf(await exportAs(page, "MIDI, as heard")).notes.map(({ tick, note, velocity }) => [tick, note, velocity]);
@@ -170,15 +170,7 @@ test("the timing report measures, compares two passes, is read out and exported"
   await report.getByLabel("Beside").selectOption("Hats");
   await expect(report.getByText(/^24 hits, /)).toBeVisible();
   await expect(report.locator("figure svg").first()).toBeVisible();
-  for (const theme of ["light", "dark"]) {
-    await page.evaluate((name) => (document.documentElement.dataset.bsTheme = name), theme);
-    // Colours fade from one theme to the other.
-    await page.waitForTimeout(500);
-    const { violations } = await new AxeBuilder({ page })
-      .withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"])
-      .analyze();
-    expect(violations.map(({ id, nodes }) => `${id} ${nodes[0]!.html.slice(0, 200)}`)).toEqual([]);
-  }
+  expect(await violationsInBothThemes(page)).toEqual([]);
   const [file] = await Promise.all([
     page.waitForEvent("download"),
     report.getByRole("button", { name: "Export CSV" }).click(),
