@@ -63,6 +63,28 @@ test("a second tab may listen but not edit, until the first one is closed or han
   await expect(page.getByRole("button", { name: "Record" })).toBeEnabled();
 });
 
+test("a beat that is opened while the browser’s store gives no answer opens by itself once it does", async ({
+  page,
+}) => {
+  await newBeat(page);
+  await page.keyboard.press("z");
+  await expect(page.getByText("Saved in this browser")).toBeVisible();
+  // What Chromium says for a moment after it was killed.
+  await page.addInitScript(() => {
+    const { open } = IDBFactory.prototype;
+    Object.assign(window, { storeMended: () => (IDBFactory.prototype.open = open) });
+    IDBFactory.prototype.open = () => {
+      throw new DOMException("Internal error opening backing store for indexedDB.open.", "UnknownError");
+    };
+  });
+  await page.reload();
+  await expect(page.getByRole("heading", { name: "The browser’s store does not answer." })).toBeVisible();
+  await page.evaluate(() => (window as unknown as { storeMended(): void }).storeMended());
+  await expect(page.getByLabel("Name of the beat")).toHaveValue("New beat");
+  await expect(page.getByRole("button", { name: "Record" })).toBeEnabled();
+  await expect(page.getByText("Saved in this browser")).toBeVisible();
+});
+
 test("who goes to the shelf in the middle of a pass, renames and copies there, loses no hit", async ({ page }) => {
   await newBeat(page);
   await page.keyboard.press("Enter");

@@ -99,7 +99,9 @@ async function keepKit(profile: string, url: string): Promise<void> {
 const SENTINEL = "untouched";
 const MOST_EMPTIED = 2;
 
+/** Asked once the app has opened its beat: for a moment after a kill Chromium may not be able to open any store. */
 async function isEmptied(page: Page): Promise<boolean> {
+  await expect(page.getByText(/^Opening the beat|does not answer/)).toHaveCount(0);
   const names = await page.evaluate(async () => (await indexedDB.databases()).map(({ name }) => name));
   return !names.includes(SENTINEL);
 }

@@ -46,7 +46,7 @@ const TEXTS = {
   missing: "Beats live in the browser they were made in.",
   failed: "It is as it was. Load the page again.",
   damaged: "It is kept as it is: a file of it can be mended by hand or sent to somebody.",
-  unanswered: "The beat is as it was. Load the page again in a moment.",
+  unanswered: "The beat is as it was, and opens as soon as the store answers.",
 } as const;
 
 function NoWorkspace({ opened }: { readonly opened: Exclude<Shown, { readonly status: "open" }> }) {
@@ -83,15 +83,20 @@ function NoWorkspace({ opened }: { readonly opened: Exclude<Shown, { readonly st
   );
 }
 
+/** Open as soon as it can be: a store that gives no answer may just be coming round after the browser was killed. */
 function useOpenedWorkspace(beatId: string): Shown {
   const [shown, setShown] = useState<Shown>({ status: "opening" });
+  const [tries, setTries] = useState(0);
   useEffect(() => {
     let left = false;
     let closeView = () => {};
+    let undoWait = () => {};
     const repository = appRepository();
+    const tryAgain = () => repository.memoryReason === undefined && setTries((count) => count + 1);
     const opening = openWorkspace(beatId, repository);
     const show = (opened: Opened) => {
       if (left) return;
+      if (opened.status === "unanswered") undoWait = repository.onMemoryReason(tryAgain);
       if (opened.status !== "open") return setShown(opened);
       const { store, close } = createViewStore(opened.workspace.store);
       closeView = close;
@@ -101,8 +106,9 @@ function useOpenedWorkspace(beatId: string): Shown {
     return () => {
       left = true;
       closeView();
+      undoWait();
       repository.whileClosing(opening.then((opened) => (opened.status === "open" ? opened.close() : undefined)));
     };
-  }, [beatId]);
+  }, [beatId, tries]);
   return shown;
 }
