@@ -1,5 +1,6 @@
 import "fake-indexeddb/auto";
 import Dexie from "dexie";
+import type { StoreApi } from "zustand/vanilla";
 import type { Pass } from "@/core/beat/beat";
 import { firstPlace, newBeat } from "@/core/beat/new-beat";
 import { demoBeat } from "@/core/demo/demo-beats";
@@ -22,8 +23,8 @@ import type { Repository } from "./repository";
 const passesOf = (workspace: Workspace) => workspace.beat.parts[0]!.patterns[0]!.passes;
 const FULL = Object.assign(new Error("full"), { name: "QuotaExceededError" });
 
-/** Waits for what a shelf comes to by itself. */
-function shelfComesTo({ store }: Shelf, isThere: (state: ReturnType<Shelf["store"]["getState"]>) => boolean) {
+/** Waits for what a shelf or a workspace comes to by itself. */
+function comesTo<T>({ store }: { readonly store: StoreApi<T> }, isThere: (state: T) => boolean) {
   return new Promise<void>((done) => {
     const stop = store.subscribe(check);
     check();
@@ -166,19 +167,17 @@ test("a failed save keeps the journal and what is in memory, which goes to disk 
   const { workspace } = openWorkspace(repository);
   workspace.transport.toggleRecord();
   for (let hit = 0; hit < 16; hit++) strike(workspace, 0, 2000 + 100 * hit);
-  await waitFor(700);
-  expect((await database.journal.get("b"))!.passes).toContain('"velocity":100');
+  const journalled = async () => (await database.journal.get("b"))?.passes ?? "";
+  while (!(await journalled()).includes('"velocity":100')) await waitFor(50);
   const full = [database.beats, database.marks].map((table) =>
     jest.spyOn(table as Dexie.Table, "put").mockRejectedValue(FULL),
   );
   workspace.transport.stop();
-  await waitFor(200);
-  expect(workspace.state).toMatchObject({ saveState: "memory", memoryReason: "full" });
+  await comesTo(workspace, ({ saveState, memoryReason }) => saveState === "memory" && memoryReason === "full");
   expect(repository.beats.hasUnwritten).toBe(true);
-  expect((await database.journal.get("b"))!.passes).toContain('"velocity":100');
+  expect(await journalled()).toContain('"velocity":100');
   full.forEach((spy) => spy.mockRestore());
-  await waitFor(500);
-  expect(workspace.state).toMatchObject({ saveState: "saved", memoryReason: undefined });
+  await comesTo(workspace, ({ saveState, memoryReason }) => saveState === "saved" && memoryReason === undefined);
   expect((await database.beats.get("b"))!.beat.parts[0]!.patterns[0]!.passes[0]!.hits).toHaveLength(16);
   expect(await database.journal.get("b")).toBeUndefined();
   expect(repository.beats.hasUnwritten).toBe(false);
@@ -211,14 +210,14 @@ test("a store that does not open in time is gone on without, and comes back with
   const repository = repositoryOf({ database, limits: { openMs: 30, retryMs: 5000 } });
   const shelf = new Shelf(repository);
   const close = shelf.open();
-  await shelfComesTo(shelf, ({ memoryReason, records }) => memoryReason === "slow" && records?.length === 4);
+  await comesTo(shelf, ({ memoryReason, records }) => memoryReason === "slow" && records?.length === 4);
   expect((await repository.load("slow-harbour")).status).toBe("unanswered");
   const id = await shelf.create();
   // A beat that is only lent can be named like any other, and is then the player's.
   const lent = shelf.store.getState().records!.find(({ beat }) => beat.name === "Tide Table")!.id;
   await shelf.rename(lent, "Ebb");
   open();
-  await shelfComesTo(shelf, ({ memoryReason, records }) => memoryReason === undefined && records?.length === 6);
+  await comesTo(shelf, ({ memoryReason, records }) => memoryReason === undefined && records?.length === 6);
   const ids = shelf.store.getState().records!.map((record) => record.id);
   expect(ids.toSorted()).toEqual(
     [id, lent, "gangway-shuffle", "lantern-room", "slow-harbour", "tide-table"].toSorted(),
