@@ -3,6 +3,7 @@ export type Slope = (at: Float64Array) => { readonly value: number; readonly slo
 
 const REMEMBERED = 8;
 const SUFFICIENT = 1e-4;
+const MOST_TRIES = 12;
 
 const dot = (a: Float64Array, b: Float64Array) => a.reduce((sum, x, index) => sum + x * b[index]!, 0);
 
@@ -18,13 +19,20 @@ export function minimise(slopeAt: Slope, from: Float64Array, steps: number): Flo
     const way = direction(here.slope, moves);
     const fall = dot(way, here.slope);
     if (fall > -1e-9) break;
-    let length = step === 0 ? Math.min(1, 1 / Math.sqrt(dot(here.slope, here.slope))) : 1;
+    let length = moves.length === 0 ? Math.min(1, 1 / Math.sqrt(dot(here.slope, here.slope))) : 1;
+    const isLower = (there: { readonly value: number }) => there.value <= here.value + SUFFICIENT * length * fall;
     let next = at;
     let there = here;
-    for (let tries = 0; tries < 20; tries++, length /= 2) {
+    for (let tries = 0; tries < MOST_TRIES; tries++, length /= 2) {
       next = at.map((value, index) => value + length * way[index]!);
       there = slopeAt(next);
-      if (there.value <= here.value + SUFFICIENT * length * fall) break;
+      if (isLower(there)) break;
+    }
+    if (!isLower(there)) {
+      // It is down as far as figures can tell, unless what is remembered leads astray.
+      if (moves.length === 0) break;
+      moves.length = 0;
+      continue;
     }
     const s = next.map((value, index) => value - at[index]!);
     const y = there.slope.map((value, index) => value - here.slope[index]!);

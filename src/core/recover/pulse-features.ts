@@ -4,7 +4,7 @@ import type { PulseGuess } from "./pulse-search";
 
 const USUAL_BPM = 118;
 /** Tempi at which what the tempo says may turn, in BPM. */
-const HINGES_BPM = [75, 90, 118, 140, 165] as const;
+const HINGES_BPM = [55, 65, 75, 90, 105, 118, 128, 140, 150, 165, 185, 200] as const;
 
 const GROUPS: Readonly<Record<string, readonly PlayedPart[]>> = {
   hats: ["hat", "ride", "openHat"],
@@ -24,6 +24,10 @@ const STRAY_SECONDS = 0.06;
 /** A stroke's time is explained so badly, in nats. */
 const POOR_GRIDS = [0.4, 0.8, 1.4] as const;
 const FEELS = [2, 3, 6] as const;
+const COUNTED = ["moments", "strokes", ...Object.keys(GROUPS)];
+/** What so many in a quarter say may turn at these, as powers of two. */
+const HINGED_COUNTS = ["moments", "hats", "kick"];
+const HINGES_LOG2 = [0, 1, 2] as const;
 
 const GAP_NAMES = Object.entries(GAPS).flatMap(([group, gaps]) => gaps.map((gap) => `${group} ${gap} apart`));
 export const PULSE_FEATURES: readonly string[] = [
@@ -36,14 +40,19 @@ export const PULSE_FEATURES: readonly string[] = [
   ...FEELS.map((count) => `${count} steps played in a quarter`),
   "eighths, by tempo",
   "triplets, by tempo",
-  ...["moments", "strokes", ...Object.keys(GROUPS)].flatMap((what) => [
+  ...COUNTED.flatMap((what) => [
     `${what} in a quarter`,
     `${what} in a quarter, squared`,
+    ...hingesOf(what).map((hinge) => `${what} in a quarter above ${2 ** hinge}`),
   ]),
   ...GAP_NAMES,
   ...GAP_NAMES.map((name) => `${name}, by tempo`),
   "strays",
 ];
+
+function hingesOf(counted: string): readonly number[] {
+  return HINGED_COUNTS.includes(counted) ? HINGES_LOG2 : [];
+}
 
 /** The logarithm of a tempo, 0 where it is usual. */
 export function tempoOf({ quarterSeconds }: PulseGuess): number {
@@ -80,7 +89,11 @@ export function pulseFeatures(pulse: PulseGuess, played: PlayedSteps, evidence: 
     ...FEELS.map((count) => (feel === count ? 1 : 0)),
     feel === 2 ? tempo : 0,
     feel % 3 === 0 ? tempo : 0,
-    ...densities.flatMap((density) => [density, density * density]),
+    ...densities.flatMap((density, index) => [
+      density,
+      density * density,
+      ...hingesOf(COUNTED[index]!).map((hinge) => Math.max(0, density - hinge)),
+    ]),
     ...gaps,
     ...gaps.map((gap) => gap * tempo),
     pulse.alignment.misses.filter((miss) => Math.abs(miss) > STRAY_SECONDS).length / pulse.alignment.misses.length,
