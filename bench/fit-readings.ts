@@ -5,7 +5,7 @@
  * and what was generated weighs as much as all songs. Prints how readings do on songs that were left out, five folds of whole songs
  * (--no-folds: not), and with --write puts the weights of a fit to all of them into src/core/recover/reading-weights.ts. What is
  * learnt from depends on the weights to begin with (bench/guess-table.ts): where features have changed, twice is better than once.
- * Takes a quarter of an hour and two gigabytes for 3,300 cases; the same cases and weights to begin with give the same weights.
+ * Takes some twenty minutes and a gigabyte for 3,300 cases; the same cases and weights to begin with give the same weights.
  */
 import { writeFileSync } from "node:fs";
 import { PHRASE_FEATURES } from "../src/core/recover/phrase-features";

@@ -83,7 +83,7 @@ function rowsOf(one: Case, meter: Reading["meter"]): readonly Row[] {
   const moments = momentsOf(one.hits);
   if (moments.times.length < 3) return [];
   return [...readingGuesses(one.hits, moments, [meter], {})].flatMap((bar) =>
-    bar.phrases().map(({ phrase, features }) => ({ bar, phrase, features })),
+    bar.phrases.map(({ phrase, features }) => ({ bar, phrase, features })),
   );
 }
 

@@ -31,8 +31,7 @@ export interface BarGuess {
   readonly barLine: number;
   /** In the order of PULSE_FEATURES, METER_FEATURES and BAR_FEATURES. */
   readonly features: readonly [pulse: readonly number[], meter: readonly number[], bar: readonly number[]];
-  /** All lengths that are thought of; worked out when they are asked for, as most bar lines are far from likely. */
-  phrases(): readonly { readonly phrase: PhraseGuess; readonly features: readonly number[] }[];
+  readonly phrases: readonly { readonly phrase: PhraseGuess; readonly features: readonly number[] }[];
 }
 
 /** Strokes, and the moments in which they fell. */
@@ -105,11 +104,10 @@ function* guessesIn(
   const every = pulse.playedPerQuarter === 2 && given === undefined ? 2 : 1;
   for (let barLine = 0; barLine < barSteps; barLine += every) {
     if (given !== undefined && (given - barLine) % barSteps !== 0) continue;
-    const phrases = () =>
-      phraseGuesses(ends, barLine, barSteps, { line: given, bars }).map((phrase) => ({
-        phrase,
-        features: featuresOf(phrase),
-      }));
+    const phrases = phraseGuesses(ends, barLine, barSteps, { line: given, bars }).map((phrase) => ({
+      phrase,
+      features: featuresOf(phrase),
+    }));
     yield { pulse, meter, played, barLine, features: [ofPulse, ofMeter, featuresAt(barLine)], phrases };
   }
 }

@@ -14,8 +14,6 @@ const MIN_HITS = 3;
 const OTHER_THAN_SESSION = 1.2;
 /** Downbeats so far apart are the same. */
 const SAME_LINE_SECONDS = 0.06;
-/** Bar lines that are so many nats less likely than the best one of their pulse and meter are not looked at any closer. */
-const FAR = 12;
 /** Another bar line at the first one's tempo is shown if it is at least so likely beside it. */
 const CLOSE = 1 / 3;
 
@@ -58,28 +56,16 @@ export function findReadings(
 
 function scored(hits: readonly FreeHit[], moments: Moments, meters: readonly Meter[], hints: ReadingHints): Guesses {
   const all: Guess[] = [];
-  for (const { bar, score } of likelyBars(hits, moments, meters, hints))
-    for (const { phrase, features } of bar.phrases()) {
+  for (const bar of readingGuesses(hits, moments, meters, hints)) {
+    const other = hints.session && !sameMeter(bar.meter, hints.session) ? OTHER_THAN_SESSION : 0;
+    const score = barScore(bar) - other;
+    for (const { phrase, features } of bar.phrases) {
       const downbeat = timeOfStep(bar.pulse.alignment.curve, phrase.line);
       all.push({ bar, phrase, score: score + phraseScore(features), downbeat });
     }
+  }
   all.sort((a, b) => b.score - a.score);
   return { all, odds: all.reduce((sum, guess) => sum + oddsOf(guess, all[0]!), 0) };
-}
-
-/** Bar lines, and how likely each is whatever the length. */
-function likelyBars(hits: readonly FreeHit[], moments: Moments, meters: readonly Meter[], hints: ReadingHints) {
-  const bars = [...readingGuesses(hits, moments, meters, hints)].map((bar) => {
-    const other = hints.session && !sameMeter(bar.meter, hints.session) ? OTHER_THAN_SESSION : 0;
-    return { bar, score: barScore(bar) - other };
-  });
-  // The lines of a pulse and a meter share what is counted on it.
-  const best = new Map<unknown, number>();
-  for (const { bar, score } of bars) {
-    const [, ofMeter] = bar.features;
-    best.set(ofMeter, Math.max(score, best.get(ofMeter) ?? -Infinity));
-  }
-  return bars.filter(({ bar, score }) => score > best.get(bar.features[1])! - FAR);
 }
 
 /** How likely a guess is against the best. */

@@ -88,9 +88,10 @@ export class SoundLoader extends Controller {
     void this.deriveNews();
   }
 
-  /** Somebody may want to hear these next. */
-  prepare(sets: readonly SoundSetId[]): void {
+  /** Somebody may want to hear these next. @returns when what can be had of them is there */
+  async prepare(sets: readonly SoundSetId[]): Promise<void> {
     void this.loadNews(sets);
+    await this.work;
   }
 
   /** A sample that was missing is there: what is cut out of it is made. */

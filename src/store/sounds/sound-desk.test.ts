@@ -276,8 +276,10 @@ test("a kit of one's own has its pads' sounds, levels and samples; it can be ren
   workspace.mix.setTune(1, -3);
   workspace.mix.setPad(2, { levelDb: -6 });
   const kept = part().pads;
-  await desk.keepKit("Mine");
+  const keeping = desk.keepKit("Mine");
+  // Hands don't wait for the store.
   desk.setKit("ropeAndCrate");
+  await keeping;
   const [kit] = workspace.state.ownKits;
   await desk.setOwnKit(kit!);
   const sounds = (pads: KitPart["pads"]) =>

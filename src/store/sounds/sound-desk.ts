@@ -57,11 +57,12 @@ export class SoundDesk extends Controller {
     super(store);
   }
 
-  /** All kits are there before somebody goes through them. */
+  /** All kits are there before somebody goes through them. @returns when they are */
   async open(): Promise<void> {
-    this.deps.sounds.prepare(KIT_IDS);
+    const prepared = this.deps.sounds.prepare(KIT_IDS);
     await this.listKits();
     await this.measure();
+    await prepared;
   }
 
   // ---- kits and single sounds
@@ -145,10 +146,12 @@ export class SoundDesk extends Controller {
   // ---- kits of the player's own
 
   async keepKit(name: string): Promise<void> {
-    const named = name.trim().slice(0, 120) || `${this.part.name} of ${this.beat.name}`.slice(0, 120);
+    // As it is now, whatever is tried while the store answers.
+    const { part } = this;
+    const named = name.trim().slice(0, 120) || `${part.name} of ${this.beat.name}`.slice(0, 120);
     // The one that is played is kept anew; no other one is lost.
-    const wanted = named === this.part.kitName ? named : await this.freeName(named);
-    const kept = await this.deps.repository.writeKit(kitOf(this.part, wanted));
+    const wanted = named === part.kitName ? named : await this.freeName(named);
+    const kept = await this.deps.repository.writeKit(kitOf(part, wanted));
     await this.listKits();
     this.set({ notice: kept ? `Kept as “${wanted}”.` : NOT_TAKEN });
   }

@@ -15,16 +15,18 @@ interface KitListProps {
   readonly desk: SoundDesk;
   readonly part: KitPart;
   readonly browsing: Browsing;
+  /** All kits are there to be heard. */
+  readonly prepared: boolean;
 }
 
 /** The program's kits and the player's own, gone through with arrow keys or the pointer. */
-export function KitList({ desk, part, browsing }: KitListProps) {
+export function KitList({ desk, part, browsing, prepared }: KitListProps) {
   const ownKits = useWorkspaceState((state) => state.ownKits);
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const own = ownKits.find(({ name }) => name === part.kitName);
   return (
     <div className={styles.kits}>
-      <fieldset disabled={readOnly} className={styles.choices}>
+      <fieldset disabled={readOnly} className={styles.choices} aria-busy={!prepared}>
         <legend>Kit</legend>
         {KIT_IDS.map((id) => (
           <Choice
@@ -58,7 +60,7 @@ export function KitList({ desk, part, browsing }: KitListProps) {
 }
 
 /** What pads strike now, kept as a kit of one's own; and what can be done with such a kit. */
-function KeepKit({ desk, part, own }: Omit<KitListProps, "browsing"> & { readonly own: OwnKit | undefined }) {
+function KeepKit({ desk, part, own }: Pick<KitListProps, "desk" | "part"> & { readonly own: OwnKit | undefined }) {
   const [name, setName] = useState("");
   const removed = useWorkspaceState((state) => state.removedKit);
   const keep = () => {

@@ -14,7 +14,8 @@ import { useBrowsing } from "./use-browsing";
 export default function SoundsView() {
   const opened = useOpened();
   const [desk] = useState(() => deskOf(opened));
-  useEffect(() => void desk.open(), [desk]);
+  const [prepared, setPrepared] = useState(false);
+  useEffect(() => void desk.open().then(() => setPrepared(true)), [desk]);
   const part = useOpenPart();
   if (part.kind === "tonal")
     return (
@@ -22,16 +23,23 @@ export default function SoundsView() {
         <p className={styles.none}>{part.name} is a voice: which one, its menu says (the dots behind the parts).</p>
       </section>
     );
-  return <KitSounds key={part.id} desk={desk} part={part} />;
+  return <KitSounds key={part.id} desk={desk} part={part} prepared={prepared} />;
 }
 
-function KitSounds({ desk, part }: { readonly desk: SoundDesk; readonly part: KitPart }) {
+interface KitSoundsProps {
+  readonly desk: SoundDesk;
+  readonly part: KitPart;
+  /** All kits are there to be heard. */
+  readonly prepared: boolean;
+}
+
+function KitSounds({ desk, part, prepared }: KitSoundsProps) {
   const browsing = useBrowsing(desk);
   const [chosen, choose] = useChosenPad(part);
   const pad = useMemo(() => part.pads.find(({ id }) => id === chosen) ?? part.pads[0]!, [part.pads, chosen]);
   return (
     <section className={styles.view} aria-label="Sounds">
-      <KitList desk={desk} part={part} browsing={browsing} />
+      <KitList desk={desk} part={part} browsing={browsing} prepared={prepared} />
       <PadList desk={desk} part={part} chosen={pad.id} onChoose={choose} />
       <PadEditor key={pad.id} desk={desk} part={part} pad={pad} browsing={browsing} />
     </section>

@@ -5,6 +5,7 @@ import { usePathname } from "next/navigation";
 import { useEffect, useState } from "react";
 import { ErrorBoundary } from "react-error-boundary";
 import { appRepository } from "@/store/persistence/app-repository";
+import type { Repository } from "@/store/persistence/repository";
 import { openWorkspace, type Opened, type OpenedWorkspace } from "@/store/workspace/open-workspace";
 import { download } from "../common/download";
 import type { Theme } from "../theme/theme-cookie";
@@ -92,11 +93,10 @@ function useOpenedWorkspace(beatId: string): Shown {
     let closeView = () => {};
     let undoWait = () => {};
     const repository = appRepository();
-    const tryAgain = () => repository.memoryReason === undefined && setTries((count) => count + 1);
     const opening = openWorkspace(beatId, repository);
     const show = (opened: Opened) => {
       if (left) return;
-      if (opened.status === "unanswered") undoWait = repository.onMemoryReason(tryAgain);
+      if (opened.status === "unanswered") undoWait = whenAnswering(repository, () => setTries((count) => count + 1));
       if (opened.status !== "open") return setShown(opened);
       const { store, close } = createViewStore(opened.workspace.store);
       closeView = close;
@@ -111,4 +111,14 @@ function useOpenedWorkspace(beatId: string): Shown {
     };
   }, [beatId, tries]);
   return shown;
+}
+
+/** Calls back once the store answers, also where it does by now. @returns the undo */
+function whenAnswering(repository: Repository, work: () => void): () => void {
+  const ask = () => {
+    if (repository.memoryReason === undefined) work();
+  };
+  const undo = repository.onMemoryReason(ask);
+  ask();
+  return undo;
 }
