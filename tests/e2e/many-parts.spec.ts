@@ -5,7 +5,7 @@ import { kitPart, newBeat, PLAIN_MIX } from "@/core/beat/new-beat";
 import { addPattern } from "@/core/beat/pattern-edit";
 import { DRUM_IDS } from "@/core/drums";
 import { seededRandom } from "@/core/random";
-import { fromDb } from "@/core/sound/dsp";
+import { fromDb } from "@/core/sound/gain";
 import { VARIANTS } from "@/core/sound/sound";
 import { layerFor, layerGain } from "@/core/sound/sound";
 import { drumSound, soundsOf } from "@/core/sound/sound-sets";

@@ -2,7 +2,7 @@ import type { Beat, Mix, Part } from "../beat/beat";
 import { padsOf } from "../beat/lanes";
 import { MIN_LEVEL_DB } from "../beat/mix-edit";
 import { isOpenPart } from "../beat/open-part";
-import { fromDb, panGains } from "../sound/dsp";
+import { fromDb, panGains } from "../sound/gain";
 import { MAX_LANES } from "../sound/sound";
 import type { LaneMix } from "../sound/track";
 import { silencedLanes } from "../timing/heard";

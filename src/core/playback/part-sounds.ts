@@ -3,7 +3,7 @@ import { followersOf } from "../beat/also-plays";
 import { findPart, findPattern } from "../beat/edit";
 import { keyLanes, KEYS, lanesOf, usedLanes } from "../beat/lanes";
 import { remember } from "../remember";
-import { fromDb } from "../sound/dsp";
+import { fromDb } from "../sound/gain";
 import {
   MAX_LANES,
   NO_LANE,

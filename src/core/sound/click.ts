@@ -1,4 +1,5 @@
-import { addNoise, finish, fromDb, setPeak, silence, type Samples } from "./dsp";
+import { addNoise, finish, setPeak, silence, type Samples } from "./dsp";
+import { fromDb } from "./gain";
 import { addModes } from "./modes";
 import { seededRandom } from "../random";
 

@@ -1,3 +1,4 @@
+import { fromDb } from "./gain";
 import type { Random } from "../random";
 
 /** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
@@ -32,17 +33,6 @@ export function rise(target: Samples, seconds: number, sampleRate: number): void
 /** The factor per sample with which something falls by 60 dB in `seconds`. */
 export function decayFactor(seconds: number, sampleRate: number): number {
   return single(Math.exp(Math.log(0.001) / (seconds * sampleRate)));
-}
-
-/** The amplitude of a level. @example fromDb(-6) // about 0.501 */
-export function fromDb(db: number): number {
-  return single(Math.pow(10, db / 20));
-}
-
-/** Left and right of a place, -1..1, by equal power: 1 each in the middle, 3 dB more at a side, where the other is silent. */
-export function panGains(pan: number): readonly [left: number, right: number] {
-  const angle = ((pan + 1) * Math.PI) / 4;
-  return [single(Math.SQRT2 * Math.cos(angle)), single(Math.SQRT2 * Math.sin(angle))];
 }
 
 /** Sine of a phase in turns by an odd polynomial on a quarter turn: error below 4e-6, made of + and * only. */

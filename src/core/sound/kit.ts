@@ -5,7 +5,8 @@ import { DECKHOUSE } from "./drums/deckhouse";
 import { DRUM_LUFS, type DrumLayers, type KitRecipe } from "./drums/drum-recipe";
 import { ROPE_AND_CRATE } from "./drums/rope-and-crate";
 import { SIGNAL_LAMP } from "./drums/signal-lamp";
-import { finishSides, panGains, type Samples } from "./dsp";
+import { finishSides, type Samples } from "./dsp";
+import { panGains } from "./gain";
 import { VARIANTS, velocityDb, type Sound } from "./sound";
 import { setLoudness } from "./stroke-loudness";
 

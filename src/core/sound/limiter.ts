@@ -1,4 +1,5 @@
-import { fromDb, single } from "./dsp";
+import { single } from "./dsp";
+import { fromDb } from "./gain";
 import { KNOWN_AFTER, limiterDelayFrames } from "./limiter-delay";
 
 /** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */

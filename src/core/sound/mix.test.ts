@@ -1,5 +1,6 @@
 import { RATE, startVoice } from "../../../tests/support/player-probe";
-import { fromDb, loudest } from "./dsp";
+import { loudest } from "./dsp";
+import { fromDb } from "./gain";
 import { Limiter } from "./limiter";
 import { limiterDelayFrames } from "./limiter-delay";
 import { seededRandom } from "../random";

@@ -1,4 +1,4 @@
-import { single, type Samples } from "./dsp";
+import type { Samples } from "./dsp";
 
 /** The name of a sound: its set, and which of it. @example "deckhouse/kick" */
 export type SoundId = string;
@@ -99,7 +99,7 @@ const VELOCITY_POWER = 1.8;
 
 /** The same as an amplitude. */
 export function velocityGain(velocity: number): number {
-  return single(Math.pow(velocity / 127, VELOCITY_POWER));
+  return Math.fround(Math.pow(velocity / 127, VELOCITY_POWER));
 }
 
 const VELOCITY_GAINS = Float32Array.from({ length: 128 }, (_, velocity) => velocityGain(velocity));
@@ -112,7 +112,7 @@ export function layerFor(velocities: readonly number[], velocity: number): numbe
 
 /** How far a layer is turned down for a velocity, 0..127. */
 export function layerGain(layerVelocity: number, velocity: number): number {
-  return single(VELOCITY_GAINS[velocity]! / VELOCITY_GAINS[layerVelocity]!);
+  return Math.fround(VELOCITY_GAINS[velocity]! / VELOCITY_GAINS[layerVelocity]!);
 }
 
 /** A sound as a lane strikes it. */

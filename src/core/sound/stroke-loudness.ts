@@ -1,4 +1,5 @@
-import { fromDb, single, type Samples } from "./dsp";
+import { single, type Samples } from "./dsp";
+import { fromDb } from "./gain";
 import { KWeighting } from "./k-weighting";
 
 /** By so much of a stroke ears tell how loud it was struck; what rings on after it says what was struck. */

@@ -1,6 +1,6 @@
 import { findPattern } from "@/core/beat/edit";
 import type { ClickSettings } from "@/core/sound/click-track";
-import { fromDb } from "@/core/sound/dsp";
+import { fromDb } from "@/core/sound/gain";
 import { gridTicks } from "@/core/time/grid";
 import type { WorkspaceState } from "../workspace/workspace-state";
 

@@ -1,5 +1,6 @@
 import type { Random } from "../../random";
-import { fromDb, highShelf, type Samples } from "../dsp";
+import { highShelf, type Samples } from "../dsp";
+import { fromDb } from "../gain";
 
 /** A spot on a drum: what all strokes that meet it have in common. */
 export interface StrikePoint {

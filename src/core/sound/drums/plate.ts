@@ -1,5 +1,6 @@
 import { seededRandom, type Random } from "../../random";
-import { add, addNoise, fromDb, rise, silence, single, type NoiseBurst, type Samples } from "../dsp";
+import { add, addNoise, rise, silence, single, type NoiseBurst, type Samples } from "../dsp";
+import { fromDb } from "../gain";
 import { addModes, type Mode } from "../modes";
 import { soften, spotGain, type Channels, type DrumVoice, type StrikePoint, type Stroke } from "./drum-voice";
 
