@@ -6,7 +6,7 @@ const THREADS = 2;
 const QUEUE = 8;
 const LIMIT_MS = 15_000;
 
-/** `busy`: as many requests as are taken at a time are here already. `late`: it took longer than 15 s. */
+/** `busy`: as many requests as are taken at a time are here already. `late`: it took longer than 15 s, with its wait in the line. */
 export type Rendered = RenderReply | "busy" | "late" | "gone";
 
 /**

@@ -8,6 +8,7 @@ import { RenderPool } from "@/workers/render-pool";
 const RECEIVE_LIMIT_MS = 10_000;
 const RETRY_SECONDS = 2;
 const CHUNK_BYTES = 2 ** 18;
+const LATE = "There was no sound within 15 s; try again in a moment, or use a shorter pattern.";
 
 const pool = new RenderPool();
 
@@ -15,7 +16,7 @@ const pool = new RenderPool();
  * POST a beat file, get one lap as WAV, the same bytes as the page's own export.
  * Query: rate (44100, 48000, 88200, 96000), bits (16, 24, 32), mode (loop, tail).
  * 400 with the problems of a bad file, 403 for another site's page, 408 for a sender that is too slow, 413 over a limit,
- * 429 with Retry-After when too many ask at once, 503 after 15 s.
+ * 429 when too many ask at once and 503 after 15 s, both with Retry-After.
  */
 export async function POST(request: Request): Promise<Response> {
   // Nobody's page but ours sets the server to work.
@@ -24,7 +25,7 @@ export async function POST(request: Request): Promise<Response> {
     const options = readOptions(new URL(request.url).searchParams);
     const rendered = await pool.render(async () => ({ file: await readBody(request), options }), request.signal);
     if (rendered === "busy") return refuse(429, "Too many renders at once; try again in a moment.", RETRY_SECONDS);
-    if (rendered === "late") return refuse(503, "Rendering took longer than 15 s; use a shorter pattern.");
+    if (rendered === "late") return refuse(503, LATE, RETRY_SECONDS);
     if (rendered === "gone") return refuse(499, "The request was called off.");
     if (!(rendered instanceof ArrayBuffer)) throw new CoreError(rendered.code, rendered.message, rendered.problems);
     return new Response(inChunks(new Uint8Array(rendered)), {
