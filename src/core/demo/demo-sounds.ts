@@ -1,5 +1,5 @@
 import type { Beat, Mix, SampleSource } from "../beat/beat";
-import { setPartMix } from "../beat/mix-edit";
+import { setPadMix, setPartMix } from "../beat/mix-edit";
 import { setKit, setPadSound } from "../beat/own-kit";
 import { DRUM_IDS, type DrumId } from "../drums";
 import { sampleIdOf, type SampleFiles } from "../formats/archive";
@@ -15,12 +15,14 @@ interface DemoSound {
   readonly kitId?: KitId;
   /** Of the kit: all demo beats are about as loud, and leave as much room. */
   readonly mix?: Partial<Mix>;
+  /** Of single drums. */
+  readonly levelsDb?: Partial<Record<DrumId, number>>;
   /** The drum whose place the sample has. */
   readonly hull?: DrumId;
 }
 
 const SOUNDS: Readonly<Record<string, DemoSound>> = {
-  "slow-harbour": { mix: { roomDb: -17 }, hull: "conga" },
+  "slow-harbour": { mix: { roomDb: -17 }, levelsDb: { snare: 2, shaker: 3 }, hull: "conga" },
   "gangway-shuffle": { mix: { roomDb: -14, levelDb: -0.5 } },
   "tide-table": { kitId: "ropeAndCrate", mix: { roomDb: -16, levelDb: -3 } },
   "lantern-room": { kitId: "signalLamp" },
@@ -28,10 +30,16 @@ const SOUNDS: Readonly<Record<string, DemoSound>> = {
 
 /** Gives a demo beat's kit its sounds. */
 export function withDemoSounds(beat: Beat): Beat {
-  const { kitId, mix = {}, hull } = SOUNDS[beat.id] ?? {};
+  const { kitId, mix = {}, levelsDb = {}, hull } = SOUNDS[beat.id] ?? {};
   const partId = beat.parts[0]!.id;
   const kit = kitId ? setKit(beat, partId, kitId) : beat;
-  const mixed = setPartMix(kit, partId, mix);
+  const mixed = DRUM_IDS.reduce(
+    (now, drum, pad) => {
+      const levelDb = levelsDb[drum];
+      return levelDb === undefined ? now : setPadMix(now, partId, pad, { levelDb });
+    },
+    setPartMix(kit, partId, mix),
+  );
   if (!hull) return mixed;
   return setPadSound(mixed, partId, DRUM_IDS.indexOf(hull), { layers: [{ source: hullSource() }] });
 }
