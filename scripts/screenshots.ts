@@ -12,6 +12,12 @@ async function openBeat(theme: "light" | "dark", name: string) {
   return page;
 }
 
+/** Takes it and leaves the page: one that plays on would take time from the next. */
+async function takePicture(page: Page, file: string): Promise<void> {
+  await page.screenshot({ path: `docs/screenshots/${file}.png` });
+  await page.context().close();
+}
+
 /** The paper above the stage theme, in one picture. @param look what is done with the beat before it is taken */
 async function inBothThemes(file: string, name: string, look: (page: Page) => Promise<void>): Promise<void> {
   const pictures: string[] = [];
@@ -25,17 +31,16 @@ async function inBothThemes(file: string, name: string, look: (page: Page) => Pr
   await sheet.setViewportSize({ width: 1280, height: 1600 });
   const images = pictures.map((data) => `<img src="data:image/png;base64,${data}" style="display:block">`);
   await sheet.setContent(`<body style="margin:0">${images.join("")}</body>`);
-  await sheet.screenshot({ path: `docs/screenshots/${file}.png` });
-  await sheet.context().close();
+  await takePicture(sheet, file);
 }
 
 const shelf = await served.openShelf("light");
-await shelf.screenshot({ path: "docs/screenshots/shelf.png" });
+await takePicture(shelf, "shelf");
 
 const workspace = await openBeat("light", "Slow Harbour");
 await workspace.keyboard.press("Space");
 await workspace.waitForTimeout(3000);
-await workspace.screenshot({ path: "docs/screenshots/workspace.png" });
+await takePicture(workspace, "workspace");
 
 const parts = await openBeat("light", "Tide Table");
 await parts.keyboard.press("Alt+3");
@@ -46,7 +51,7 @@ for (const key of ["a", "d", "g", "s"]) {
   await parts.waitForTimeout(300);
   await parts.keyboard.up(key);
 }
-await parts.screenshot({ path: "docs/screenshots/parts.png" });
+await takePicture(parts, "parts");
 
 const chords = await openBeat("dark", "Slow Harbour");
 await chords.keyboard.press("Alt+3");
@@ -54,13 +59,13 @@ await chords.keyboard.press("Space");
 await chords.waitForTimeout(1500);
 await chords.getByRole("button", { name: "More of Cabin" }).click();
 await chords.waitForTimeout(600);
-await chords.screenshot({ path: "docs/screenshots/chords.png" });
+await takePicture(chords, "chords");
 
 const phone = await openBeat("light", "Lantern Room");
 await phone.setViewportSize({ width: 390, height: 844 });
 await phone.keyboard.press("Space");
 await phone.waitForTimeout(1200);
-await phone.screenshot({ path: "docs/screenshots/narrow.png" });
+await takePicture(phone, "narrow");
 
 const recording = await openBeat("dark", "Lantern Room");
 await recording.keyboard.press("Enter");
@@ -69,7 +74,7 @@ for (const key of ["s", "x", "v", "g"]) {
   await recording.waitForTimeout(300);
   await recording.keyboard.press(key);
 }
-await recording.screenshot({ path: "docs/screenshots/recording.png" });
+await takePicture(recording, "recording");
 
 const hits = await openBeat("light", "Slow Harbour");
 await hits.keyboard.press("Space");
@@ -78,7 +83,7 @@ await hits.getByRole("gridcell", { name: "Shaker" }).first().click();
 await hits.keyboard.press("ArrowRight");
 await hits.keyboard.press("Enter");
 await hits.waitForTimeout(600);
-await hits.screenshot({ path: "docs/screenshots/hits.png" });
+await takePicture(hits, "hits");
 
 const steps = await openBeat("dark", "Lantern Room");
 await steps.keyboard.press("9");
@@ -87,7 +92,7 @@ await steps.keyboard.press("Insert");
 for (const key of ["z", "a", "x", "a"]) await steps.keyboard.press(key, { delay: 80 });
 await steps.getByText("Step at 1.2.000").waitFor();
 await steps.waitForTimeout(600);
-await steps.screenshot({ path: "docs/screenshots/steps.png" });
+await takePicture(steps, "steps");
 
 const alternate = await openBeat("light", "Slow Harbour");
 await alternate.keyboard.press("Space");
@@ -95,7 +100,7 @@ await alternate.keyboard.press("Shift+Backquote");
 await alternate.getByRole("button", { name: "Fill the last half bar" }).click();
 await alternate.getByRole("button", { name: "Conga silent in this pattern" }).click();
 await alternate.waitForTimeout(2500);
-await alternate.screenshot({ path: "docs/screenshots/alternate.png" });
+await takePicture(alternate, "alternate");
 
 const history = await openBeat("dark", "Gangway Shuffle");
 await history.keyboard.press("Enter");
@@ -111,7 +116,7 @@ await history.keyboard.press("Control+a");
 await history.keyboard.press("Control+Shift+ArrowUp");
 await history.keyboard.press("Control+z");
 await history.waitForTimeout(1200);
-await history.screenshot({ path: "docs/screenshots/history.png" });
+await takePicture(history, "history");
 
 await inBothThemes("mix", "Slow Harbour", async (page) => {
   await page.keyboard.press("Alt+BracketLeft");
@@ -147,7 +152,7 @@ await report.getByRole("button", { name: "Report" }).click();
 await report.getByLabel("Beside").selectOption("Hats");
 await report.locator("figure svg").first().waitFor();
 await report.waitForTimeout(1500);
-await report.screenshot({ path: "docs/screenshots/report.png" });
+await takePicture(report, "report");
 
 const grooved = await openBeat("dark", "Slow Harbour");
 await grooved.getByRole("button", { name: "Timing fields" }).click();
@@ -156,7 +161,7 @@ for (let step = 0; step < 2; step++) await grooved.keyboard.press("Shift+ArrowUp
 await grooved.getByRole("application").focus();
 await grooved.keyboard.press("ArrowRight");
 await grooved.waitForTimeout(2800);
-await grooved.screenshot({ path: "docs/screenshots/grooved.png" });
+await takePicture(grooved, "grooved");
 
 const echoes = await openBeat("light", "Lantern Room");
 await echoes.getByRole("tab", { name: /Echoes/ }).click();
@@ -164,7 +169,7 @@ await echoes.getByRole("button", { name: /free/ }).first().click();
 await echoes.getByRole("radio").first().waitFor();
 // The buttons fade in.
 await echoes.waitForTimeout(600);
-await echoes.screenshot({ path: "docs/screenshots/echoes.png" });
+await takePicture(echoes, "echoes");
 
 const inputs = await openBeat("light", "Tide Table");
 await inputs.getByRole("button", { name: /^Inputs/ }).click();
@@ -172,7 +177,7 @@ await inputs.getByRole("button", { name: "Bring in" }).click();
 await inputs.getByRole("button", { name: "Stand-in drummer" }).click();
 await inputs.keyboard.press("Space");
 await inputs.waitForTimeout(4000);
-await inputs.screenshot({ path: "docs/screenshots/inputs.png" });
+await takePicture(inputs, "inputs");
 
 const erasing = await openBeat("light", "Tide Table");
 await erasing.keyboard.press("Space");
@@ -180,6 +185,6 @@ await erasing.waitForTimeout(1200);
 await erasing.keyboard.down("Backspace");
 await erasing.keyboard.down("a");
 await erasing.waitForTimeout(900);
-await erasing.screenshot({ path: "docs/screenshots/erasing.png" });
+await takePicture(erasing, "erasing");
 
 await served.close();

@@ -69,6 +69,14 @@ test("levels and places are set by keys, typed and dragged while the loop runs, 
   await page.keyboard.press("Control+Shift+z");
   await level.dblclick();
   await expect(level).toHaveValue("0");
+  // Nought seconds would be no sound at all: it says what it means.
+  const decay = page.getByRole("spinbutton", { name: "Decay of Side stick", exact: true });
+  await expect(decay).toHaveValue("full");
+  await decay.fill("0.05");
+  await decay.press("Enter");
+  await expect(decay).toHaveValue("0.05");
+  await decay.dblclick();
+  await expect(decay).toHaveValue("full");
 });
 
 test("what is too loud says which pad and where, and is cured by one button; loudness and peaks are shown", async ({

@@ -18,7 +18,7 @@ export interface NumberFieldProps extends NumberValue {
 export function NumberField(props: NumberFieldProps) {
   const { label, value, min, max, unit, decimals = 0, large, inline, unitAbove, disabled } = props;
   const id = useId();
-  const { input, shown, handlers } = useNumberField(props);
+  const { input, says, shown, handlers } = useNumberField(props);
   return (
     <div className={`${styles.field} ${large ? styles.large : ""} ${inline ? styles.inline : ""}`}>
       <label htmlFor={id} className={inline ? "visually-hidden" : styles.label}>
@@ -35,14 +35,14 @@ export function NumberField(props: NumberFieldProps) {
         aria-valuenow={value}
         aria-valuemin={min}
         aria-valuemax={max}
-        aria-valuetext={`${value.toFixed(decimals)}${unit ? ` ${unit}` : ""}`}
+        aria-valuetext={says ?? `${value.toFixed(decimals)}${unit ? ` ${unit}` : ""}`}
         title="Type, arrow keys, wheel; double click resets"
         disabled={disabled}
         value={shown}
         {...handlers}
       />
       {unit && !unitAbove && (
-        <span className={styles.unit} aria-hidden>
+        <span className={`${styles.unit} ${says ? styles.unsaid : ""}`} aria-hidden>
           {unit}
         </span>
       )}

@@ -9,7 +9,7 @@ export function TuneField(props: SoundNumberProps) {
   return <NumberField unit="st" min={-24} max={24} step={1} decimals={props.inline ? 1 : 2} standard={0} {...props} />;
 }
 
-/** In how many seconds a sound falls by 60 dB; 0 is as it does by itself. */
+/** In how many seconds a sound falls by 60 dB; 0 is all of it, as it falls by itself. */
 export function DecayField(props: SoundNumberProps) {
-  return <NumberField unit="s" min={0} max={10} step={0.05} decimals={2} standard={0} {...props} />;
+  return <NumberField unit="s" zero="full" min={0} max={10} step={0.05} decimals={2} standard={0} {...props} />;
 }

@@ -13,6 +13,8 @@ export interface NumberValue {
   /** What a double click brings back. */
   readonly standard: number;
   readonly decimals?: number;
+  /** What is said instead of nought. */
+  readonly zero?: string;
   /** `gesture` is the same for all nudges of one visit to the field. */
   onChange(value: number, gesture: string): void;
 }
@@ -25,7 +27,7 @@ const hasKeyboard = (field: HTMLInputElement) => document.activeElement === fiel
 const NO_FIGURES = /[^\d.,-]/g;
 
 /** What a number field shows, and what typing, nudging, turning and leaving it do. */
-export function useNumberField({ label, value, min, max, step, standard, decimals = 0, onChange }: NumberValue) {
+export function useNumberField({ label, value, min, max, step, standard, decimals = 0, zero, onChange }: NumberValue) {
   const [typed, setTyped] = useState<string>();
   const gesture = useRef("");
   const dropped = useRef(false);
@@ -63,9 +65,11 @@ export function useNumberField({ label, value, min, max, step, standard, decimal
     }
   };
 
+  const says = value === 0 ? zero : undefined;
   return {
     input,
-    shown: typed ?? value.toFixed(decimals),
+    says,
+    shown: typed ?? says ?? value.toFixed(decimals),
     handlers: {
       onFocus(event: React.FocusEvent<HTMLInputElement>) {
         latest.current = value;

@@ -93,13 +93,7 @@ function SoundFields(props: PadSoundFields & { readonly name: string; readonly d
   return (
     <>
       <TuneField label={`Tune of ${name}`} value={tuneSemitones} inline disabled={disabled} onChange={onTune} />
-      <DecayField
-        label={`Decay of ${name}; 0 is its own`}
-        value={decaySeconds}
-        inline
-        disabled={disabled}
-        onChange={onDecay}
-      />
+      <DecayField label={`Decay of ${name}`} value={decaySeconds} inline disabled={disabled} onChange={onDecay} />
     </>
   );
 }

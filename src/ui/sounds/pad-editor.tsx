@@ -77,7 +77,7 @@ function PadFields({ desk, pad }: PadProps) {
         onChange={(semitones, gesture) => mix.setTune(id, semitones, gesture)}
       />
       <DecayField
-        label={decaySeconds === 0 ? "Decay (0: its own)" : "Decay"}
+        label="Decay"
         value={decaySeconds}
         onChange={(seconds, gesture) => mix.setDecay(id, seconds, gesture)}
       />
