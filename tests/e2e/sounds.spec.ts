@@ -258,6 +258,14 @@ test("kits and the sample editor are axe clean in both themes, and go by touch a
   await expect(page.getByRole("button", { name: "Conga: Rope and Crate" })).toBeVisible();
   await page.getByText("Quay", { exact: true }).tap();
   await expect(page.getByRole("button", { name: "Conga: Hull" })).toBeVisible();
+  // Space is the transport's, also right after an arrow key, while the kit before is still the chosen one.
+  const next = page.getByRole("radio", { name: /^Deckhouse, a small/ });
+  await next.focus();
+  await page.keyboard.press("Space");
+  await expect(page.getByRole("button", { name: "Stop", exact: true })).toBeVisible();
+  await page.keyboard.press("Space");
+  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeVisible();
+  await expect(next).not.toBeChecked();
   await page.getByRole("button", { name: "Backwards" }).tap();
   await page.getByRole("button", { name: "Add a layer" }).tap();
   await expect(page.getByRole("button", { name: "Conga: Hull + Deckhouse" })).toBeVisible();

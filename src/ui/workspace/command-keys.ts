@@ -8,11 +8,17 @@ import { KEYMAP } from "./keymap";
 
 /** A control that has the keyboard's focus answers Space and Enter itself; a slider, and a choice that is made, have no use for them. */
 function answersItself(target: EventTarget | null): boolean {
+  if (!(target instanceof Element)) return false;
+  if (target instanceof HTMLInputElement && target.type === "radio") return !isMade(target);
   return (
-    target instanceof Element &&
-    target.closest(
-      "button, a, select, input:not([type=range], [type=radio]:checked), textarea, summary, [role=menu], [role=dialog]",
-    ) !== null
+    target.closest("button, a, select, input:not([type=range]), textarea, summary, [role=menu], [role=dialog]") !== null
+  );
+}
+
+/** Something is chosen; right after an arrow key, until the page has drawn what it did, that is what was chosen before. */
+function isMade({ checked, name }: HTMLInputElement): boolean {
+  return (
+    checked || (name !== "" && document.querySelector(`[type=radio][name="${CSS.escape(name)}"]:checked`) !== null)
   );
 }
 
