@@ -55,8 +55,9 @@ function greatestDifference(beat: Beat, stems: ReadonlyMap<string, Float32Array>
   return most;
 }
 
+// As loud as goes through SoX, which clips what it reads above full scale.
 const LOUD = firstPlaces(demoBeat("Slow Harbour")).reduce(
-  (now, { partId }) => setPartMix(now, partId, { levelDb: 9 }),
+  (now, { partId }) => setPartMix(now, partId, { levelDb: 6 }),
   demoBeat("Slow Harbour"),
 );
 
