@@ -52,10 +52,7 @@ async function dragged(page: Page, address: string) {
   await page.waitForTimeout(1000);
   const field = (await page.getByRole("application").boundingBox())!;
   // From a hit on the first line.
-  const lane = await page
-    .getByRole("button", { name: /^Mute / })
-    .last()
-    .boundingBox();
+  const lane = await page.getByRole("button", { name: "Mute Kick", exact: true }).boundingBox();
   await page.mouse.move(field.x + 14, lane!.y + lane!.height / 2);
   await page.mouse.down();
   await page.mouse.move(field.x + 30, lane!.y + lane!.height / 2);
