@@ -39,8 +39,8 @@ function residentMegabytes(): number {
   return Number(/VmRSS:\s+(\d+) kB/.exec(status)![1]) / 1024;
 }
 
-/** Few bytes that ask for as long a sound as is allowed. */
-function longBeat(bars: number): string {
+/** One kick and silence: few bytes that ask for as long a sound as is wanted. */
+function kickIn(bars: number): string {
   const beat = setTempo(
     setBars(newBeat({ id: "long", name: "Long" }), firstPlace(newBeat({ id: "l", name: "L" })), bars),
     120,
@@ -61,9 +61,8 @@ test("forty renders at once, half of them hung up: all others are answered or to
   let most = 0;
   const watch = setInterval(() => (most = Math.max(most, residentMegabytes())), 20);
   const page: number[] = [];
-  const lantern = demoBeat("Lantern Room");
-  // Its kit alone: what is asked is how forty are answered, not how long a voice takes.
-  const files = [writeBeatFile({ ...lantern, parts: lantern.parts.slice(0, 1) }), longBeat(30)];
+  // What is asked is how forty are answered, not how long a kit takes to make.
+  const files = [kickIn(1), kickIn(30)];
   const answers = Array.from({ length: 40 }, async (_, index) => {
     const leaving = new AbortController();
     if (index % 2 === 1) setTimeout(() => leaving.abort(), 20 * index);
@@ -84,7 +83,6 @@ test("forty renders at once, half of them hung up: all others are answered or to
     await new Promise((done) => setTimeout(done, 100));
   }
   const all = await Promise.all(answers);
-  clearInterval(watch);
   const stayed = all.filter((_, index) => index % 2 === 0);
   const others = stayed.filter(({ status }) => status !== 200);
   expect(others.length).toBeLessThan(stayed.length);
@@ -92,13 +90,16 @@ test("forty renders at once, half of them hung up: all others are answered or to
   expect(others.filter(({ status }) => status !== 429 && status !== 503)).toEqual([]);
   expect(others.filter(({ retry }) => retry !== "2")).toEqual([]);
   expect(Math.max(...page)).toBeLessThan(1000);
+  // Whoever hung up holds no place; a whole kit is made, or is late.
+  const lantern = demoBeat("Lantern Room");
+  const kit = await render(writeBeatFile({ ...lantern, parts: lantern.parts.slice(0, 1) }));
+  expect([200, 503]).toContain(kit.status);
+  clearInterval(watch);
   expect(most).toBeLessThan(600);
-  // Whoever hung up holds no place.
-  expect((await render(files[0]!)).status).not.toBe(429);
 });
 
 test("what would be too long, comes too slowly, or from another site's page is refused, and the server lives on", async () => {
-  const long = await render(longBeat(2000), undefined, "rate=96000&bits=32");
+  const long = await render(kickIn(2000), undefined, "rate=96000&bits=32");
   expect([long.status, (await long.json()).error]).toEqual([
     413,
     "This pattern lasts 4000 s; 60 s at this rate are the most for a WAV file here.",
