@@ -90,10 +90,10 @@ test("forty renders at once, half of them hung up: all others are answered or to
   expect(others.filter(({ status }) => status !== 429 && status !== 503)).toEqual([]);
   expect(others.filter(({ retry }) => retry !== "2")).toEqual([]);
   expect(Math.max(...page)).toBeLessThan(1000);
-  // Whoever hung up holds no place; a whole kit is made, or is late.
-  const lantern = demoBeat("Lantern Room");
-  const kit = await render(writeBeatFile({ ...lantern, parts: lantern.parts.slice(0, 1) }));
-  expect([200, 503]).toContain(kit.status);
+  // Whoever hung up holds no place.
+  expect((await render(files[0]!)).status).toBe(200);
+  // A kit more is held then; a slow machine may be late with it.
+  await render(writeBeatFile(demoBeat("Lantern Room")));
   clearInterval(watch);
   expect(most).toBeLessThan(600);
 });

@@ -1,3 +1,5 @@
+// Rounded to single precision, so that every machine has the same (decision 2).
+
 /** The amplitude of a level. @example fromDb(-6) // about 0.501 */
 export function fromDb(db: number): number {
   return Math.fround(Math.pow(10, db / 20));

@@ -65,7 +65,7 @@ export function useNumberField({ label, value, min, max, step, standard, decimal
     }
   };
 
-  const says = value === 0 ? zero : undefined;
+  const says = typed === undefined && value === 0 ? zero : undefined;
   return {
     input,
     says,
