@@ -1,7 +1,5 @@
-import { execFileSync } from "node:child_process";
 import { defineConfig } from "@playwright/test";
-
-const PORT = 3457;
+import { CHROMIUM } from "./scripts/chromium";
 
 /** Tests of how quick the app is on this machine, which has to itself what they measure. */
 const MACHINE = /machine\.spec\.ts/;
@@ -12,6 +10,8 @@ export default defineConfig({
   projects: [
     { name: "pages", testIgnore: MACHINE },
     { name: "machine", testMatch: MACHINE },
+    // No part of the tests, but of `npm run soak`.
+    { name: "soak", testMatch: /\.soak\.ts/ },
   ],
   fullyParallel: true,
   workers: 1,
@@ -20,24 +20,17 @@ export default defineConfig({
   expect: { timeout: 60_000 },
   reporter: process.env.TEST_JSON ? [["line"], ["json", { outputFile: process.env.TEST_JSON }]] : "line",
   use: {
-    baseURL: `http://localhost:${PORT}`,
+    // The server takes a free port and says which; it is known by the time that a test begins.
+    baseURL: `http://localhost:${process.env.SERVED_PORT}`,
     // A copy for offline use is made in its own test only: elsewhere it would take time from what is tested.
     serviceWorkers: "block",
     viewport: { width: 1280, height: 800 },
     actionTimeout: 60_000,
-    launchOptions: {
-      executablePath: execFileSync("which", ["chromium"], { encoding: "utf8" }).trim(),
-      args: [
-        "--no-sandbox",
-        "--autoplay-policy=no-user-gesture-required",
-        "--disable-background-networking",
-        "--disable-component-update",
-      ],
-    },
+    launchOptions: CHROMIUM,
   },
   webServer: {
-    command: `PORT=${PORT} NODE_ENV=production node scripts/serve.mjs`,
-    url: `http://localhost:${PORT}/icon.svg`,
-    stdout: "ignore",
+    command: "node tests/e2e/support/serve.mjs",
+    env: { NODE_ENV: "production" },
+    wait: { stdout: /Serving at port (?<served_port>\d+)/ },
   },
 });

@@ -12,16 +12,11 @@ const VIEW_BUTTONS = {
 };
 
 /** Two thousand hits, all chosen, dragged to and fro while the loop runs; and ten thousand in a table. */
-export async function editingRows(
-  served: ServedBrowser,
-  beat: Beat,
-  large: Beat,
-  address: string,
-): Promise<readonly Row[]> {
+export async function editingRows(served: ServedBrowser, beat: Beat, large: Beat): Promise<readonly Row[]> {
   const page = await served.openShelf();
   await store(page, [beat, large], manyEchoes());
-  const drag = await dragged(page, `${address}/beat/${beat.id}`);
-  const table = await tableOpens(page, `${address}/beat/${large.id}`);
+  const drag = await dragged(page, `${served.url}/beat/${beat.id}`);
+  const table = await tableOpens(page, `${served.url}/beat/${large.id}`);
   await page.close();
   return [
     {

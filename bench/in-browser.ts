@@ -8,7 +8,6 @@ import { recordedTimesRow } from "./recorded-times";
 import type { Row } from "./row";
 import { strokeCostRow } from "./stroke-cost";
 
-const PORT = 3459;
 const RUNS = 5;
 
 /** The middle one of several runs, from a click until the page shows something. All are selectors. */
@@ -40,11 +39,11 @@ const FIRST_ECHO = "[role=tabpanel][aria-labelledby=tab-echoes] li button";
  */
 export async function browserRows(beat: Beat, large: Beat): Promise<readonly Row[]> {
   if (!existsSync(".next/BUILD_ID")) return [];
-  const served = await startServedBrowser(PORT);
+  const served = await startServedBrowser();
   try {
     const page = await served.openShelf();
     await store(page, [beat], manyEchoes());
-    await page.goto(`http://localhost:${PORT}/beat/${beat.id}`);
+    await page.goto(`${served.url}/beat/${beat.id}`);
     await waitUntilReady(page);
     // On its first visit a page keeps the kit that it rendered, once and a little later.
     await page.waitForTimeout(8000);
@@ -69,8 +68,8 @@ export async function browserRows(beat: Beat, large: Beat): Promise<readonly Row
     await page.close();
     return [
       await recordedTimesRow(served),
-      await strokeCostRow(served, large, `http://localhost:${PORT}`),
-      ...(await editingRows(served, beat, large, `http://localhost:${PORT}`)),
+      await strokeCostRow(served, large),
+      ...(await editingRows(served, beat, large)),
       {
         what: "lanes with 2,000 hits while playing",
         budget: "60 frames/s, no task > 50 ms",

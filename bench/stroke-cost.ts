@@ -12,10 +12,10 @@ const [DOWN_MS, UP_MS] = [60, 140];
 const KEYS = "zxcvb";
 
 /** What a stroke costs the page's main thread, key down and up, beside recording without one: processor time, by the middle pair. */
-export async function strokeCostRow(served: ServedBrowser, beat: Beat, address: string): Promise<Row> {
+export async function strokeCostRow(served: ServedBrowser, beat: Beat): Promise<Row> {
   const page = await served.openShelf();
   await store(page, [beat], manyEchoes());
-  await page.goto(`${address}/beat/${beat.id}`);
+  await page.goto(`${served.url}/beat/${beat.id}`);
   await waitUntilReady(page);
   await page.waitForTimeout(6000);
   await page.keyboard.press("Enter");

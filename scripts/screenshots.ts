@@ -2,7 +2,7 @@
 import type { Page } from "@playwright/test";
 import { startServedBrowser, waitUntilReady } from "./served-browser";
 
-const served = await startServedBrowser(3458);
+const served = await startServedBrowser();
 
 async function openBeat(theme: "light" | "dark", name: string) {
   const page = await served.openShelf(theme);

@@ -1,8 +1,10 @@
-import { execFileSync, spawn } from "node:child_process";
 import { chromium, type Page } from "@playwright/test";
+import { CHROMIUM } from "./chromium";
+import { serve } from "./serve-process";
 
 /** The built app, served on a port of its own, and a browser to look at it with. */
 export interface ServedBrowser {
+  readonly url: string;
   /** A page of its own world, on the shelf. @param prepare does something before it is opened, which its content security policy then allows */
   openShelf(theme?: "light" | "dark", prepare?: (page: Page) => Promise<void>): Promise<Page>;
   /** The browser stays, its server goes. */
@@ -11,39 +13,24 @@ export interface ServedBrowser {
 }
 
 /** Needs a build. */
-export async function startServedBrowser(port: number): Promise<ServedBrowser> {
-  const server = spawn("node", ["scripts/serve.mjs"], {
-    stdio: "ignore",
-    env: { ...process.env, PORT: String(port), NODE_ENV: "production" },
-  });
-  const browser = await chromium.launch({
-    executablePath: execFileSync("which", ["chromium"], { encoding: "utf8" }).trim(),
-    args: ["--no-sandbox", "--autoplay-policy=no-user-gesture-required"],
-  });
-  const url = `http://localhost:${port}`;
-  const gone = new Promise<void>((done) => server.once("exit", () => done()));
-  const stopServing = () => {
-    // Asked to end it would wait for the browser's open connections.
-    server.kill("SIGKILL");
-    return gone;
-  };
+export async function startServedBrowser(): Promise<ServedBrowser> {
+  const { url, stop } = await serve();
+  const browser = await chromium.launch(CHROMIUM);
   return {
-    stopServing,
+    url,
+    stopServing: stop,
     async openShelf(theme = "light", prepare) {
       const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, bypassCSP: !!prepare });
       await context.addCookies([{ name: "theme", value: theme, url }]);
       const page = await context.newPage();
       await prepare?.(page);
-      for (let attempt = 0; attempt < 50; attempt++) {
-        if (await page.goto(`${url}/`).catch(() => undefined)) break;
-        await new Promise((done) => setTimeout(done, 200));
-      }
+      await page.goto(`${url}/`);
       await page.getByRole("link", { name: "Slow Harbour", exact: true }).waitFor();
       return page;
     },
     async close() {
       await browser.close();
-      await stopServing();
+      await stop();
     },
   };
 }

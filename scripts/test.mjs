@@ -1,12 +1,14 @@
 /**
  * Everything that is checked, from a fresh clone: installs what is missing, then format, lint, types, layers, unit and
- * reference tests, the build, and the browser tests. Ends with one line: N passed, N failed.
+ * reference tests, the build, and the browser tests. Says where the time went, and ends with one line: N passed, N failed.
  */
-import { spawn, spawnSync } from "node:child_process";
+import { spawnSync } from "node:child_process";
 import { existsSync, mkdtempSync, readFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { install } from "./install.mjs";
+import { readJest, readPlaywright } from "./test-results.mjs";
+import { runCommand, timeTable } from "./test-steps.mjs";
 
 /** Debian packages of the browser and of the readers and players that check our files. */
 const TOOLS = {
@@ -19,97 +21,93 @@ const TOOLS = {
   sox: "sox",
   "planetblupi-music-midi": "/usr/share/planetblupi/music",
 };
+/** Files that took less are no line of the table. */
+const SHOWN_SECONDS = 3;
 
-const run = (command, args, env = {}) =>
-  spawnSync(command, args, { stdio: "inherit", env: { ...process.env, ...env } }).status === 0;
 const present = (place) => (place.startsWith("/") ? existsSync(place) : spawnSync("which", [place]).status === 0);
 
 function installTools() {
   const missing = Object.keys(TOOLS).filter((name) => !present(TOOLS[name]));
   if (missing.length === 0) return;
   console.log(`Installing ${missing.join(", ")}`);
-  run("apt-get", ["update", "-qq"]);
-  run("apt-get", ["install", "-y", "-qq", "--no-install-recommends", ...missing], {
-    DEBIAN_FRONTEND: "noninteractive",
-  });
+  const env = { ...process.env, DEBIAN_FRONTEND: "noninteractive" };
+  for (const args of [
+    ["update", "-qq"],
+    ["install", "-y", "-qq", "--no-install-recommends", ...missing],
+  ])
+    spawnSync("apt-get", args, { stdio: "inherit", env });
 }
 
+const bin = (name) => `node_modules/.bin/${name}`;
+const results = mkdtempSync(join(tmpdir(), "pocket-tests-"));
 const counts = { passed: 0, failed: 0 };
-function count(name, passed, failed) {
+const steps = [];
+const files = [];
+
+function count(name, { passed, failed }) {
   counts.passed += passed;
   counts.failed += failed;
   console.log(`== ${name}: ${passed} passed, ${failed} failed\n`);
 }
 
-/** Runs a command beside others; what it prints is printed in one piece when it is done. */
-async function runBeside(name, command, args, env = {}) {
-  const child = spawn(command, args, { env: { ...process.env, ...env }, stdio: ["ignore", "pipe", "pipe"] });
-  const printed = [];
-  child.stdout.on("data", (data) => printed.push(data));
-  child.stderr.on("data", (data) => printed.push(data));
-  const status = await new Promise((done) => {
-    child.on("close", done);
-    child.on("error", () => done(1));
-  });
-  console.log(`== ${name}`);
-  process.stdout.write(Buffer.concat(printed));
-  return status === 0;
-}
-
 /** A step that is right or wrong as a whole. */
-async function check(name, command, args) {
-  const right = await runBeside(name, command, args);
-  count(name, right ? 1 : 0, right ? 0 : 1);
+async function check(name, command) {
+  const { right, ...took } = await runCommand(name, command);
+  steps.push({ name, ...took });
+  count(name, { passed: right ? 1 : 0, failed: right ? 0 : 1 });
   return right;
 }
 
-const bin = (name) => `node_modules/.bin/${name}`;
-const results = mkdtempSync(join(tmpdir(), "pocket-tests-"));
-
-/** What a test runner left in a file; no file is one failure. */
-function countFile(name, right, file, read) {
-  if (!existsSync(file)) return count(name, 0, 1);
-  const { passed, failed } = read(JSON.parse(readFileSync(file, "utf8")));
-  count(name, passed, failed === 0 && !right ? 1 : failed);
+/** A step that leaves a file of results; no file is one failure. @param command of the file's path */
+async function tests(name, command, read) {
+  const file = join(results, `${name}.json`);
+  const { right, ...took } = await runCommand(name, command(file), { TEST_JSON: file });
+  steps.push({ name, ...took });
+  if (!existsSync(file)) return count(name, { passed: 0, failed: 1 });
+  const found = read(JSON.parse(readFileSync(file, "utf8")));
+  files.push(...found.files);
+  count(name, { ...found, failed: found.failed === 0 && !right ? 1 : found.failed });
 }
 
-async function unitTests() {
-  const file = join(results, "unit.json");
-  const right = await runBeside("unit", bin("jest"), ["--maxWorkers=2", "--json", "--silent", `--outputFile=${file}`]);
-  countFile("unit", right, file, (jest) => ({
-    passed: jest.numPassedTests,
-    failed: jest.numFailedTests + jest.numRuntimeErrorTestSuites,
-  }));
+/** @param workers at a time */
+const browserTests = (project, workers) =>
+  tests(project, () => [bin("playwright"), "test", `--project=${project}`, `--workers=${workers}`], readPlaywright);
+
+async function buildAndBrowse() {
+  if (await check("build", ["node", "scripts/next.mjs", "build"])) return browserTests("pages", 2);
+  return count("pages", { passed: 0, failed: 1 });
 }
 
-/** @returns true when there is something to open in a browser */
-async function codeAndBuild() {
-  await check("format", bin("prettier"), ["--check", "."]);
-  await check("lint", bin("eslint"), ["."]);
-  await check("types", bin("tsc"), ["--noEmit"]);
-  await check("layers", bin("depcruise"), ["src", "cli", "--config", ".dependency-cruiser.cjs"]);
-  return check("build", bin("next"), ["build"]);
+const unitTests = () =>
+  tests(
+    "unit",
+    (file) => [bin("jest"), "--maxWorkers=1", "--json", "--silent", `--outputFile=${file}`],
+    (found) => readJest(found, process.cwd()),
+  );
+
+async function checks() {
+  await check("format", ["node", "scripts/lint.mjs", "format"]);
+  await check("lint", ["node", "scripts/lint.mjs", "code"]);
+  await check("types", [bin("tsc"), "--noEmit"]);
+  await check("layers", [bin("depcruise"), "src", "cli", "--config", ".dependency-cruiser.cjs"]);
 }
 
-/** @param project of the Playwright configuration. @param workers at a time */
-function browserTests(project, workers) {
-  console.log(`== ${project}`);
-  const file = join(results, `${project}.json`);
-  const right = run(bin("playwright"), ["test", `--project=${project}`, `--workers=${workers}`], { TEST_JSON: file });
-  countFile(project, right, file, ({ stats }) => ({
-    passed: stats.expected,
-    failed: stats.unexpected + stats.flaky + stats.skipped,
-  }));
-}
-
+const start = performance.now();
 install();
 installTools();
-await check("generate", "node", ["scripts/generate.mjs"]);
-const [built] = await Promise.all([codeAndBuild(), unitTests()]);
-if (built) {
-  browserTests("pages", 2);
-  // Alone: they measure how quick it is.
-  browserTests("machine", 1);
-}
+const installed = (performance.now() - start) / 1000;
+if (installed > SHOWN_SECONDS) steps.push({ name: "install", seconds: installed });
+await check("generate", ["node", "scripts/generate.mjs"]);
+// Two cores have something to do all the time: browser tests wait for their pages now and then.
+await Promise.all([buildAndBrowse(), unitTests(), checks()]);
+// Alone: they measure how quick it is.
+await browserTests("machine", 1);
+
+const slow = files.filter(({ seconds }) => seconds >= SHOWN_SECONDS).sort((a, b) => b.seconds - a.seconds);
+const rest = files.filter(({ seconds }) => seconds < SHOWN_SECONDS);
+const restSeconds = rest.reduce((sum, { seconds }) => sum + seconds, 0);
+const all = (performance.now() - start) / 1000;
+console.log(timeTable("step", [...steps, { name: "all", seconds: all }]).join("\n"));
+console.log(`\n${timeTable("file", [...slow, { name: `${rest.length} others`, seconds: restSeconds }]).join("\n")}\n`);
 console.log(`${counts.passed} passed, ${counts.failed} failed`);
 process.exit(counts.failed === 0 ? 0 : 1);

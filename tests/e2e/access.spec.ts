@@ -1,5 +1,5 @@
-import { execFileSync } from "node:child_process";
 import { chromium, expect } from "@playwright/test";
+import { CHROMIUM } from "../../scripts/chromium";
 import { newBeat, openBeat } from "./support/app";
 import { test } from "./support/test";
 import { violationsInBothThemes } from "./support/violations";
@@ -165,14 +165,16 @@ test("the policy is kept: no script of another place, no eval, nothing reported"
   expect(foreign).toEqual([]);
 });
 
-test("at an address that is not secure the app says what is missing, and makes and shows beats", async () => {
+test("at an address that is not secure the app says what is missing, and makes and shows beats", async ({
+  baseURL,
+}) => {
   const browser = await chromium.launch({
-    executablePath: execFileSync("which", ["chromium"], { encoding: "utf8" }).trim(),
-    args: ["--no-sandbox", "--host-resolver-rules=MAP harbour.test 127.0.0.1"],
+    ...CHROMIUM,
+    args: [...CHROMIUM.args, "--host-resolver-rules=MAP harbour.test 127.0.0.1"],
   });
   try {
     const page = await browser.newPage();
-    await page.goto("http://harbour.test:3457/");
+    await page.goto(`http://harbour.test:${new URL(baseURL!).port}/`);
     await page.getByRole("button", { name: "New beat", exact: true }).click();
     await expect(page.getByText("This address is not secure")).toBeVisible();
     await expect(page.getByText("There is no sound.")).toBeVisible();

@@ -106,7 +106,6 @@ test("a badly played bar is repaired with the pointer alone, while the loop runs
   await openFile(page, badTake());
   await page.getByRole("button", { name: "Click", exact: true }).click();
   await page.getByRole("button", { name: "Play", exact: true }).click();
-  const began = Date.now();
   // The kick goes to the line it was meant for, pulled there.
   const kick = await spotOf(page, "Kick", 1680);
   const beat3 = await spotOf(page, "Kick", 1920);
@@ -127,7 +126,6 @@ test("a badly played bar is repaired with the pointer alone, while the loop runs
   await expect(page.getByRole("textbox", { name: "Place", exact: true })).toHaveValue("1.1.502");
   await page.getByRole("button", { name: "Delete hits" }).click();
   await expect(page.getByText("None chosen")).toBeVisible();
-  expect(Date.now() - began).toBeLessThan(60_000);
   await page.getByRole("button", { name: "Stop", exact: true }).click();
   await expectRepaired(page);
 
@@ -138,7 +136,6 @@ test("a badly played bar is repaired with the pointer alone, while the loop runs
 
 test("the same with keys alone, and typed", async ({ page }) => {
   await openFile(page, badTake());
-  const began = Date.now();
   const focus = async () => {
     await page.getByRole("application").focus();
     await page.keyboard.press("Escape");
@@ -191,7 +188,6 @@ test("the same with keys alone, and typed", async ({ page }) => {
   await place.press("Enter");
   await velocity.fill("100");
   await velocity.press("Enter");
-  expect(Date.now() - began).toBeLessThan(60_000);
   await expectRepaired(page);
 });
 

@@ -1,6 +1,6 @@
 import { expect } from "@playwright/test";
 import { exportBeat, grooveOf, newBeat, openFile } from "./support/app";
-import { eighths } from "./support/eighths";
+import { eighths } from "../support/eighths";
 import { emptyTap, installTap, readTap, waitForSound } from "./support/tap";
 import { playAlone, playOn } from "./support/loudspeaker";
 import { test } from "./support/test";

@@ -6,7 +6,7 @@ import { emptyTap, installTap, isSilent, readOnsets } from "./support/tap";
 import { test } from "./support/test";
 
 // How quick it is on this machine: with its own loudspeaker and clock.
-test.use({ bypassCSP: true, loudspeaker: "machine" });
+test.use({ bypassCSP: true, loudspeaker: "machine", sounds: "made" });
 
 interface TraceEvent {
   readonly name: string;

@@ -2,19 +2,17 @@ import { expect } from "@playwright/test";
 import { startServedBrowser, waitUntilReady } from "../../scripts/served-browser";
 import { test } from "./support/test";
 
-const PORT = 3463;
-
 test.use({ serviceWorkers: "allow" });
 
 test("when the server is gone, the shelf opens, a new beat is made, played, and there after a reload", async () => {
-  const served = await startServedBrowser(PORT);
+  const served = await startServedBrowser();
   try {
     const page = await served.openShelf();
     const name = page.getByLabel("Name of the beat");
     // The first visit keeps the app, a little after it has come to rest.
     await page.evaluate(async () => void (await navigator.serviceWorker.ready));
     await served.stopServing();
-    expect(await fetch(`http://localhost:${PORT}/`).catch(() => "gone")).toBe("gone");
+    expect(await fetch(served.url).catch(() => "gone")).toBe("gone");
 
     await page.reload();
     await page.getByRole("link", { name: "Slow Harbour", exact: true }).click();

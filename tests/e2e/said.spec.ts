@@ -79,25 +79,29 @@ test("what is said is seen with reduced motion, and seen again when it is said a
   await expect(page).toHaveTitle("Echo Pocket");
 });
 
-test("while the kit is being made the page says how far it is, plays, and has the kick first", async ({ page }) => {
-  let cymbals = () => {};
-  const wait = new Promise<void>((go) => (cymbals = go));
-  let workers = 0;
-  // The first worker makes the first drums; the others wait for the end of the test.
-  await page.route("**/engine/render-worker.js", async (route) => {
-    if (workers++ > 0) await wait;
-    await route.continue();
+test.describe("sounds that are made anew", () => {
+  test.use({ sounds: "made" });
+
+  test("while the kit is being made the page says how far it is, plays, and has the kick first", async ({ page }) => {
+    let cymbals = () => {};
+    const wait = new Promise<void>((go) => (cymbals = go));
+    let workers = 0;
+    // The first worker makes the first drums; the others wait for the end of the test.
+    await page.route("**/engine/render-worker.js", async (route) => {
+      if (workers++ > 0) await wait;
+      await route.continue();
+    });
+    await page.goto("/");
+    await page.getByRole("button", { name: "New beat", exact: true }).click();
+    await expect(page.getByText(/^Making Deckhouse… \d+\/16$/)).toBeVisible();
+    await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled();
+    await page.keyboard.press("Space");
+    await expect(page.getByText(/^Making Deckhouse… \d+ of 16 sounds are ready$/)).toBeVisible();
+    await expect(page.getByText("Playing", { exact: true })).toBeVisible();
+    cymbals();
+    await page.keyboard.press("Space");
+    await untilReady(page);
   });
-  await page.goto("/");
-  await page.getByRole("button", { name: "New beat", exact: true }).click();
-  await expect(page.getByText(/^Making Deckhouse… \d+\/16$/)).toBeVisible();
-  await expect(page.getByRole("button", { name: "Play", exact: true })).toBeEnabled();
-  await page.keyboard.press("Space");
-  await expect(page.getByText(/^Making Deckhouse… \d+ of 16 sounds are ready$/)).toBeVisible();
-  await expect(page.getByText("Playing", { exact: true })).toBeVisible();
-  cymbals();
-  await page.keyboard.press("Space");
-  await untilReady(page);
 });
 
 test("a rate under one finger repeats the pad under another, ends with the finger, and a click alone keeps it on", async ({

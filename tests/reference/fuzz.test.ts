@@ -15,9 +15,10 @@ import { readKeptPasses, readLookbackHits } from "@/core/formats/stored-records"
 import { firstPlace } from "@/core/beat/new-beat";
 import { seededRandom } from "@/core/random";
 import { BUILT_IN_GROOVES } from "@/core/timing/built-in-grooves";
+import { ROUND } from "../support/seeds";
 import { fileOf, readWithMido, timesOfMidi } from "./support/tools";
 
-const FILES = 600;
+const FILES = 200;
 /** No file under the limits takes longer, of processor time: a machine that others use takes none of it. */
 const MOST_MS = 2000;
 /** Where a refusal says something is wrong: a place in the JSON, a byte, or what the whole file has too much of. */
@@ -151,19 +152,22 @@ const JSON_KINDS: readonly [string, readonly string[], (text: string) => unknown
   ["journal", [kept], readKeptPasses],
 ];
 
-test.each(JSON_KINDS)("600 spoilt files: each %s is refused with what and where, or is whole", (_, good, read) => {
-  const random = seededRandom(14);
+test.each(JSON_KINDS)("spoilt files: each %s is refused with what and where, or is whole", (_, good, read) => {
+  const random = seededRandom(14 + 100 * ROUND);
   let whole = 0;
-  for (let file = 0; file < FILES; file++) if (taken(() => read(spoilJson(pick(random, good), random)))) whole++;
-  // Both happen, or the files would be no test.
-  expect(whole).toBeGreaterThan(0);
+  for (let file = 0; file < FILES; file++) {
+    // One in ten is left as it was: all of those are taken.
+    const text = pick(random, good);
+    if (taken(() => read(file % 10 === 0 ? text : spoilJson(text, random)))) whole++;
+  }
+  expect(whole).toBeGreaterThanOrEqual(FILES / 10);
   expect(whole).toBeLessThan(0.8 * FILES);
 });
 
 const SONGS = "/usr/share/planetblupi/music";
 
-test("600 spoilt MIDI files: each is refused with track and byte, or has the notes that mido finds in it", () => {
-  const random = seededRandom(15);
+test("spoilt MIDI files: each is refused with track and byte, or has the notes that mido finds in it", () => {
+  const random = seededRandom(15 + 100 * ROUND);
   const songs = readdirSync(SONGS)
     .filter((name) => name.endsWith(".mid"))
     .slice(0, 3)
@@ -177,7 +181,7 @@ test("600 spoilt MIDI files: each is refused with track and byte, or has the not
     taken(() => midiStrokes(bytes));
     taken(() => retimeMidi(bytes, { grid: "1/16", strength: 1, reach: 1 }, {}));
   }
-  expect(accepted.length).toBeGreaterThan(20);
+  expect(accepted.length).toBeGreaterThan(5);
   expect(accepted.length).toBeLessThan(FILES / 2);
   const found = readWithMido(accepted.map(({ path }) => path));
   accepted.forEach(({ bytes }, index) => {

@@ -13,6 +13,7 @@ import { beatToMidi } from "@/core/formats/beat-to-midi";
 import { GM_PERCUSSION } from "@/core/formats/gm-percussion";
 import { midiToBeat } from "@/core/formats/midi-to-beat";
 import { readSmf } from "@/core/formats/smf-read";
+import { ROUND } from "../support/seeds";
 import { fileOf, readWithMido, readWithMidicsv } from "./support/tools";
 
 /** Ten songs of the Debian package planetblupi-music-midi (GPL-3+), read where it is installed. */
@@ -46,10 +47,13 @@ describe("exported MIDI files in readers that are not ours", () => {
   );
 });
 
-test("ten real songs keep every note on channel 10, velocity, tempo and meter from import to export", () => {
-  const names = readdirSync(SONGS).filter((name) => name.endsWith(".mid"));
-  expect(names).toHaveLength(10);
-  const originals = readWithMido(names.map((name) => join(SONGS, name)));
+const songs = readdirSync(SONGS).filter((name) => name.endsWith(".mid"));
+/** Every other song, and the others when tests are soaked: mido takes longer for a song than all the rest. */
+const names = songs.filter((_, index) => index % 2 === ROUND % 2);
+const originals = readWithMido(names.map((name) => join(SONGS, name)));
+
+test("real songs keep every note on channel 10, velocity, tempo and meter from import to export", () => {
+  expect(songs).toHaveLength(10);
   const exported = readWithMido(
     names.map((name) => {
       const { beat } = midiToBeat(readFileSync(join(SONGS, name)), "song", name);
@@ -73,8 +77,6 @@ test("ten real songs keep every note on channel 10, velocity, tempo and meter fr
 });
 
 test("the same songs keep every note of every channel, its velocity, length, tempo, meter and program", () => {
-  const names = readdirSync(SONGS).filter((name) => name.endsWith(".mid"));
-  const originals = readWithMido(names.map((name) => join(SONGS, name)));
   const beats = names.map((name) => midiToBeat(readFileSync(join(SONGS, name)), "song", name).beat);
   const exported = readWithMido(
     beats.map((beat, index) => fileOf(`all-${names[index]}`, beatToMidi(beat, firstPlaces(beat), "heard"))),

@@ -9,6 +9,7 @@ import { compileEvents } from "@/core/playback/compile-events";
 import { layerFor, layerGain } from "@/core/sound/sound";
 import { drumSound, soundsOf } from "@/core/sound/sound-sets";
 import { renderSounds } from "@/core/sound/render-sounds";
+import { standInKit } from "../support/stand-in-kit";
 import { KIT_LANES } from "../support/player-probe";
 import { collect, lapStream } from "@/core/sound/render";
 import { fileOf, findOnsets, monoOf, playWithFluidsynth, readWithMido, sndfileInfo, soxSamples } from "./support/tools";
@@ -74,7 +75,10 @@ describe("WAV files in tools that are not ours", () => {
   test("the loop's length is that of two bars to the sample, at every rate", () => {
     for (const sampleRate of [44100, 48000, 96000]) {
       const info = sndfileInfo(
-        fileOf(`rate-${sampleRate}.wav`, beatToWav(beat, [place], { sampleRate, bits: 16, mode: "loop" })),
+        fileOf(
+          `rate-${sampleRate}.wav`,
+          beatToWav(beat, [place], { sampleRate, bits: 16, mode: "loop" }, standInKit(sampleRate)),
+        ),
       );
       // Eight quarters at 104 BPM.
       expect(info).toMatch(new RegExp(`Frames +: ${Math.round((8 * 60 * sampleRate) / 104)}\\b`));
@@ -85,7 +89,7 @@ describe("WAV files in tools that are not ours", () => {
 test("the onset detector finds the render's onsets where the MIDI reader says that the notes are", async () => {
   const expected = midiTimes();
   // Two laps of the loop: the detector reports a sound at 0 as exactly 0, so the second lap is compared.
-  const path = fileOf("lantern.wav", beatToWav(beat, [place], { sampleRate: RATE, bits: 32, mode: "loop" }));
+  const path = fileOf("lantern.wav", beatToWav(beat, [place], { sampleRate: RATE, bits: 32, mode: "loop" }, bank));
   const lap = monoOf(soxSamples(path, 32));
   const twice = new Float32Array(lap.length * 2);
   twice.set(lap);

@@ -70,7 +70,7 @@ export function framesHeard(player: Player, frames: number, between?: (frame: nu
   for (let frame = 0; frame < frames; frame += 128) {
     between?.(frame);
     player.process(left, right);
-    left.forEach((sample, index) => sample !== 0 && heard.push(frame + index));
+    for (let at = 0; at < 128; at++) if (left[at] !== 0) heard.push(frame + at);
   }
   return heard;
 }

@@ -66,7 +66,8 @@ export class TestEngine implements Engine {
     for (; this.frame < end; this.frame += BLOCK) {
       this.player.seek(this.frame);
       this.player.process(left, right);
-      left.forEach((sample, index) => sample !== 0 && this.heardFrames.push(this.frame + index));
+      // A call for each of half an hour's samples would take longer than making them.
+      for (let at = 0; at < BLOCK; at++) if (left[at] !== 0) this.heardFrames.push(this.frame + at);
     }
   }
 

@@ -30,6 +30,8 @@ export class EchoMemory extends Controller {
   private writing: readonly LookbackHit[] = [];
   private saveTimer: ReturnType<typeof setTimeout> | undefined;
   private listTimer: ReturnType<typeof setTimeout> | undefined;
+  /** Strokes that are remembered without their place, as it is not known yet. */
+  private readonly unplaced = new Set<LookbackHit>();
   private readonly said = new Set<string>();
 
   constructor(
@@ -49,7 +51,20 @@ export class EchoMemory extends Controller {
 
   /** A stroke of any device. @param placed where it belongs, while the loop runs @param recorded it is in the beat, too */
   note(hit: PlayedHit, placed: PlacedStroke | undefined, recorded: boolean): void {
-    this.remember({ ...hit, ...(placed && { along: alongOf(this.beat, placed, recorded) }) });
+    const made = this.lookbackHit({ ...hit, ...(placed && { along: alongOf(this.beat, placed, recorded) }) });
+    if (!made) return;
+    const isUnplaced = (one: LookbackHit) => this.unplaced.has(one) && isSameStroke(one, made);
+    const known = this.unplaced.size > 0 ? this.hits.findLastIndex(isUnplaced) : -1;
+    if (known >= 0) this.replace(known, made);
+    else this.remember(made);
+  }
+
+  /** A stroke that waits for its place: it is kept meanwhile, and `note` says of it where it was played. */
+  noteUnplaced(hit: PlayedHit): void {
+    const made = this.lookbackHit(hit);
+    if (!made) return;
+    this.unplaced.add(made);
+    this.remember(made);
   }
 
   /** A note was let go: how long it was held is remembered with it. */
@@ -59,12 +74,7 @@ export class EchoMemory extends Controller {
     const at = this.hits.findLastIndex((one) => one.partId === partId && one.pad === pad && one.timeMs <= endMs);
     const hit = this.hits[at];
     if (!hit || hit.beatId !== this.beat.id || hit.lengthMs !== undefined) return;
-    const ended = { ...hit, lengthMs: endMs - hit.timeMs };
-    this.hits[at] = ended;
-    // What is on disk already is kept once more, and counts as it is then.
-    this.unsaved = [...this.unsaved.filter((one) => one !== hit), ended];
-    this.saveTimer ??= setTimeout(() => void this.flush(), CHUNK_MS);
-    this.listSoon();
+    this.replace(at, { ...hit, lengthMs: endMs - hit.timeMs });
   }
 
   /** @param patience how much longer than usual a pause must be to part two echoes */
@@ -91,6 +101,7 @@ export class EchoMemory extends Controller {
   async clear(): Promise<void> {
     this.hits = [];
     this.unsaved = [];
+    this.unplaced.clear();
     this.set({ joinedEchoes: new Set() });
     this.list();
     await this.lookback.clear();
@@ -126,12 +137,13 @@ export class EchoMemory extends Controller {
     await this.lookback.settled();
   }
 
-  private remember(played: PlayedHit & Pick<LookbackHit, "along">): void {
+  /** @returns undefined for what is not remembered */
+  private lookbackHit(played: PlayedHit & Pick<LookbackHit, "along">): LookbackHit | undefined {
     const { pad, velocity, timeMs, device, masked, along, partId = this.state.place.partId } = played;
     const part = knownPart(this.beat, partId);
     const note = part && findLane(part, pad)?.note;
-    if (note === undefined || !this.state.settings.rememberPlaying) return;
-    const hit: LookbackHit = {
+    if (note === undefined || !this.state.settings.rememberPlaying) return undefined;
+    return {
       timeMs: performance.timeOrigin + timeMs,
       pad,
       note,
@@ -142,8 +154,24 @@ export class EchoMemory extends Controller {
       ...(masked && { masked }),
       ...(along && { along }),
     };
+  }
+
+  private remember(hit: LookbackHit): void {
     this.hits.push(hit);
     this.unsaved.push(hit);
+    this.saveSoon();
+  }
+
+  /** More is known of a stroke. What is on disk already is kept once more, and counts as it is then. */
+  private replace(at: number, hit: LookbackHit): void {
+    const before = this.hits[at]!;
+    this.unplaced.delete(before);
+    this.hits[at] = hit;
+    this.unsaved = [...this.unsaved.filter((one) => one !== before), hit];
+    this.saveSoon();
+  }
+
+  private saveSoon(): void {
     this.saveTimer ??= setTimeout(() => void this.flush(), CHUNK_MS);
     this.listSoon();
   }
@@ -170,6 +198,10 @@ export class EchoMemory extends Controller {
     this.said.add(notice);
     this.set({ notice });
   }
+}
+
+function isSameStroke(one: LookbackHit, other: LookbackHit): boolean {
+  return one.timeMs === other.timeMs && one.partId === other.partId && one.pad === other.pad;
 }
 
 function alongOf({ name, meter }: Beat, placed: PlacedStroke, recorded: boolean): PlayedAlong {

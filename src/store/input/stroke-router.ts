@@ -56,13 +56,13 @@ export class StrokeRouter extends Controller implements PadListener {
     if (this.state.erasing.on) return eraser.press(partId, hit.pad, hit.timeMs);
     this.listeners.forEach((listener) => listener({ ...hit, partId }));
     if (this.deps.step.takes(partId)) return this.writeStep(hit, partId);
-    if (hit.masked) return playback.whenSettled(() => this.write(hit, partId));
+    if (hit.masked) return this.writeWhenSettled(hit, partId, false);
     const first = this.state.transport.waiting;
     if (!first && repeat.hold(partId, { pad: hit.pad, velocity: hit.velocity })) return;
     const { pad: lane, velocity, cutSeconds = 0 } = hit;
     playback.send({ type: "hit", partId, lane, velocity, cutSeconds });
     if (first) transport.startOnStroke(hit.timeMs);
-    playback.whenSettled(() => this.write(hit, partId, first));
+    this.writeWhenSettled(hit, partId, first);
   }
 
   /** Heard at once, and written where the cursor is; it was not played in time, so no echo comes of it. */
@@ -112,8 +112,18 @@ export class StrokeRouter extends Controller implements PadListener {
     echoes.note({ pad, velocity, timeMs, device: "Note repeat", partId }, placed, recorded);
   }
 
+  /** Where it belongs is known when the clock can be trusted; what the page must not forget is known at once. */
+  private writeWhenSettled(hit: PlayedHit, partId: number, downbeat: boolean): void {
+    let written = false;
+    this.deps.playback.whenSettled(() => {
+      written = true;
+      this.write(hit, partId, downbeat);
+    });
+    if (!written) this.deps.echoes.noteUnplaced({ ...hit, partId });
+  }
+
   /** @param downbeat it began the run, so it is the downbeat, whatever the clocks' last digits say */
-  private write(hit: PlayedHit, partId: number, downbeat = false): void {
+  private write(hit: PlayedHit, partId: number, downbeat: boolean): void {
     const placed = this.placeOf(hit, partId, downbeat);
     const recorded = placed !== undefined && this.deps.recorder.record(placed, hit, this.openLap(placed, hit.timeMs));
     this.deps.echoes.note({ ...hit, partId }, placed, recorded);

@@ -7,12 +7,12 @@ import { writeBeatFile } from "@/core/formats/beat-file";
 import { seededRandom } from "@/core/random";
 import type { Ticks } from "@/core/time/ticks";
 import { lockManager } from "../../../tests/support/lock-manager";
+import { seeds } from "../../../tests/support/seeds";
 import { localStorageInMemory, newDatabaseName, repositoryOf } from "../../../tests/support/open-workspace";
 import { openWorkspace, type OpenedWorkspace } from "../workspace/open-workspace";
 import { Shelf } from "../shelf/shelf";
 import { EchoPocketDatabase } from "./database";
 
-const SEEDS = Array.from({ length: 24 }, (_, index) => index + 1);
 const ACTIONS = 24;
 const PAGES = 3;
 
@@ -174,7 +174,7 @@ async function play(seed: number): Promise<void> {
   expect(Object.fromEntries(records.map(({ id, beat }) => [id, expected(beat)]))).toEqual(Object.fromEntries(model));
 }
 
-test.each(SEEDS)("whatever three tabs do, the disk is what they were told (seed %i)", (seed) => play(seed));
+test.each(seeds(3))("whatever three tabs do, the disk is what they were told (seed %i)", (seed) => play(seed));
 
 /** The store takes nothing, under Dexie, as long as it is said to be full. */
 function fillable(database: EchoPocketDatabase): { full: boolean } {
@@ -255,9 +255,8 @@ async function playInAFullStore(seed: number): Promise<void> {
   );
 }
 
-test.each(SEEDS.slice(0, 10))(
-  "what is done while the store is full now and then is on disk in the end (seed %i)",
-  (seed) => playInAFullStore(seed),
+test.each(seeds(2))("what is done while the store is full now and then is on disk in the end (seed %i)", (seed) =>
+  playInAFullStore(seed),
 );
 
 test("a store that is emptied under an open beat gets it again with the next edit", async () => {

@@ -12,6 +12,7 @@ import {
   session,
   takeTestTime,
 } from "../../../tests/support/session";
+import { seeds } from "../../../tests/support/seeds";
 import { lapLabel } from "../input/lap-label";
 
 takeTestTime();
@@ -215,7 +216,7 @@ test("a recording that was undone is an echo that comes back, from its pick-up o
 const MONITORINGS = ["played", "corrected", "grooved"] as const;
 
 describe.each(MONITORINGS)("while it is heard %s", (monitoring) => {
-  test.each([1, 2, 3, 4, 5, 6])("erase takes what is heard while both are held, and nothing else (seed %i)", (seed) => {
+  test.each(seeds(6))("erase takes what is heard while both are held, and nothing else (seed %i)", (seed) => {
     const { workspace, engine, play, goTo } = session();
     const random = seededRandom(seed);
     workspace.timing.setQuantize({ grid: "1/8", strength: 0.7 });

@@ -28,6 +28,8 @@ export function replaceLoudspeaker(): void {
   const BUFFER_FRAMES = 512;
   const BUFFER_MS = (BUFFER_FRAMES * 1000) / RATE;
   const DELAY_MS = 30;
+  /** The picture of a screen that shows twenty a second: at sixty, drawing would take more than all else does. */
+  const PICTURE_MS = 50;
   /** More than any test plays. */
   const MOST_SECONDS = 600;
 
@@ -96,10 +98,35 @@ export function replaceLoudspeaker(): void {
   };
   Object.assign(window, { setTimeout: timeout, setInterval: interval, clearTimeout: clear, clearInterval: clear });
 
+  let pictures = new Map<number, FrameRequestCallback>();
+  let drawing = new Map<number, FrameRequestCallback>();
+  let drawnAtMs = -PICTURE_MS;
+  const nextPicture = window.requestAnimationFrame.bind(window);
+  const draw = () => {
+    drawnAtMs = wallMs();
+    [drawing, pictures] = [pictures, new Map()];
+    for (const run of drawing.values())
+      try {
+        run(nowMs());
+      } catch (error) {
+        reportError(error);
+      }
+  };
+  window.requestAnimationFrame = (run) => {
+    if (pictures.size === 0) wall.setTimeout(() => nextPicture(draw), drawnAtMs + PICTURE_MS - wallMs());
+    pictures.set(++lastId, run);
+    return lastId;
+  };
+  // Also what is drawn in this very picture.
+  window.cancelAnimationFrame = (id) => [pictures, drawing].forEach((all) => all.delete(id));
+
+  const { port1, port2 } = new MessageChannel();
+  const turns: (() => void)[] = [];
+  port1.onmessage = () => turns.shift()!();
+  /** Settles when all that the page was sent before has been received. */
   const turn = () =>
     new Promise<void>((done) => {
-      const { port1, port2 } = new MessageChannel();
-      port1.onmessage = () => done();
+      turns.push(done);
       port2.postMessage(0);
     });
   const { suspend, resume, startRendering } = OfflineAudioContext.prototype;
@@ -110,14 +137,14 @@ export function replaceLoudspeaker(): void {
     heardAtMs: (seconds) => startedMs! + seconds * 1000 + DELAY_MS,
     at: plan,
     async playOn(ms) {
-      const untilMs = playedMs() + ms;
+      const { hurried } = this;
       this.hurried = true;
-      while (playedMs() < untilMs) await turn();
-      this.hurried = false;
+      await new Promise<void>((done) => plan(nowMs() + ms, done));
+      this.hurried = hurried;
     },
-    async playAlone(ms) {
+    playAlone(ms) {
       framesAlone = Math.round((ms * RATE) / 1000 / BUFFER_FRAMES) * BUFFER_FRAMES;
-      while (framesAlone > 0) await turn();
+      return new Promise<void>((done) => plan(nowMs() + ms, done));
     },
   };
 
@@ -134,8 +161,9 @@ export function replaceLoudspeaker(): void {
       await turn();
       doWhatIsDue();
       await turn();
-      dueMs = Math.max(dueMs + BUFFER_MS, wallMs() - 3 * BUFFER_MS);
-      if (!speaker.hurried && dueMs > wallMs()) await new Promise((done) => wall.setTimeout(done, dueMs - wallMs()));
+      // What was hurried is not waited for afterwards.
+      dueMs = speaker.hurried ? wallMs() : Math.max(dueMs + BUFFER_MS, wallMs() - 3 * BUFFER_MS);
+      if (dueMs > wallMs()) await new Promise((done) => wall.setTimeout(done, dueMs - wallMs()));
       frames += framesAlone;
       held = suspend.call(device, (frames + BUFFER_FRAMES) / RATE);
       void resume.call(device);

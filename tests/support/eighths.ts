@@ -1,6 +1,7 @@
 import type { Beat } from "@/core/beat/beat";
-import { addHits, addPass } from "@/core/beat/edit";
+import { addHits, addPass, findPart } from "@/core/beat/edit";
 import { firstPlace, newBeat } from "@/core/beat/new-beat";
+import { addTonalPart } from "@/core/beat/part-edit";
 import { DRUM_IDS } from "@/core/drums";
 import { STROKE_LENGTH_TICKS } from "@/core/record/record-stroke";
 import type { Ticks } from "@/core/time/ticks";
@@ -16,4 +17,13 @@ export function eighths(): Beat {
     lengthTicks: STROKE_LENGTH_TICKS,
   }));
   return addHits(beat, place, passId, hits);
+}
+
+/** The same with a note of a bass on the beat: little to make of a kit and a voice, and something of both. */
+export function eighthsAndBass(): Beat {
+  const { beat, partId } = addTonalPart(eighths(), "winch");
+  const place = { partId, patternId: findPart(beat, partId).patterns[0]!.id };
+  const added = addPass(beat, place, { name: "Pass 1", muted: false, quantize: beat.inputQuantize });
+  const note = { lane: 36, played: { ticks: 0 as Ticks, velocity: 90 }, lengthTicks: 900 as Ticks };
+  return addHits(added.beat, place, added.passId, [note]);
 }
