@@ -89,19 +89,37 @@ function strokesOf({ bars, ticks }: Loop, origin: number, from: number, to: numb
   return struck;
 }
 
+/** Where something begins to sound, in seconds from a frame on: what a failure is looked for by. */
+function loudSeconds(samples: Float32Array, fromFrame: number, sampleRate: number): string {
+  const found: string[] = [];
+  let last = -Infinity;
+  samples.forEach((sample, frame) => {
+    if (Math.abs(sample) < 1e-3) return;
+    if (frame - last > 0.05 * sampleRate) found.push(((frame - fromFrame) / sampleRate).toFixed(3));
+    last = frame;
+  });
+  return found.join(", ");
+}
+
 test("eight parts of 1 to 4 bars over 24 bars, three changes of pattern, the page blocked twice: every stroke on its sample", async ({
   page,
 }) => {
   const { beat, loops } = manyParts();
   await installTap(page);
   await openFile(page, beat);
+  const parts = page.getByRole("region", { name: "Parts" });
   await emptyTap(page);
   await page.keyboard.press("Space");
   await waitForSound(page, 1500);
   for (const [part, moment] of CHANGES) {
     await page.keyboard.press(`Alt+${part + 1}`);
+    await expect(parts.getByRole("button", { name: `Part ${part + 1}`, exact: true })).toHaveAttribute(
+      "aria-current",
+      "true",
+    );
     await page.getByRole("button", { name: "Pattern actions" }).click();
     await page.getByRole("button", { name: MENU[moment] }).click();
+    await expect(page.locator(".dropdown-menu.show")).toHaveCount(0);
     await page.keyboard.press("2");
     await playAlone(page, moment === "now" ? 500 : 2000);
   }
@@ -157,7 +175,7 @@ test("eight parts of 1 to 4 bars over 24 bars, three changes of pattern, the pag
       add(part, chosen.get(part)!, -1);
     }
   // Sums in another order differ by far less; one stroke a frame away leaves a hundred times as much.
-  expect(loudest()).toBeLessThan(1e-4);
+  expect(loudest(), `left over at ${loudSeconds(rest, firstFrame, sampleRate)} s`).toBeLessThan(1e-4);
   add(0, strokesOf(loops[0]![0], 1 / framesPerTick, BAR_TICKS, 2 * BAR_TICKS), -1);
   expect(loudest()).toBeGreaterThan(0.01);
 });

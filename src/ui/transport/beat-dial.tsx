@@ -60,11 +60,17 @@ function useDial(hand: RefObject<SVGGElement | null>, trail: RefObject<SVGCircle
   const workspace = useWorkspace();
   const meter = useOfBeat(({ meter }) => meter);
   const [reading, setReading] = useState<DialReading>();
+  const drawnShare = useRef<number>(undefined);
   useFrame((nowMs) => {
     const audible = workspace.playback.audibleAt(nowMs);
     const next = audible && readDial(audible.ticks, audible.anchor.span.lengthTicks, meter);
-    hand.current?.setAttribute("transform", `rotate(${((next?.share ?? 0) * 360).toFixed(2)})`);
-    trail.current?.setAttribute("stroke-dashoffset", ((1 - (next?.share ?? 0)) * CIRCUMFERENCE).toFixed(2));
+    const share = next?.share ?? 0;
+    // What is set anew is drawn anew, also where it is the same.
+    if (share !== drawnShare.current) {
+      drawnShare.current = share;
+      hand.current?.setAttribute("transform", `rotate(${(share * 360).toFixed(2)})`);
+      trail.current?.setAttribute("stroke-dashoffset", ((1 - share) * CIRCUMFERENCE).toFixed(2));
+    }
     if (
       next?.beat !== reading?.beat ||
       next?.bar !== reading?.bar ||
