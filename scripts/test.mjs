@@ -81,7 +81,7 @@ async function buildAndBrowse() {
 const unitTests = () =>
   tests(
     "unit",
-    (file) => [bin("jest"), "--maxWorkers=1", "--json", "--silent", `--outputFile=${file}`],
+    (file) => [bin("jest"), "--maxWorkers=2", "--json", "--silent", `--outputFile=${file}`],
     (found) => readJest(found, process.cwd()),
   );
 
