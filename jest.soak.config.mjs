@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from "node:fs";
 import base from "./jest.config.mjs";
 
-/** What has another chance with another seed. */
+/** Found in files that have another chance with another seed. */
 const SEEDED = /support\/seeds"|from "fast-check"/;
 
 /** Rounds of `npm run soak`: the tests that draw what they do, with what comes after the seeds of the round before. */

@@ -1,7 +1,7 @@
 import { execFileSync } from "node:child_process";
 
 /**
- * What Chromium is told to leave away. Playwright has a list of its own, which this one replaces, so it begins with that; the
+ * Features that Chromium is told to leave away. Playwright has a list of its own, which this one replaces, so it begins with that; the
  * last two would open pages of the browser's own beside each page.
  */
 const WITHOUT_FEATURES = [
@@ -22,7 +22,7 @@ const WITHOUT_FEATURES = [
   "WebUIOmniboxAimPopup",
 ];
 
-/** How tests, measurements and screenshots start the system's Chromium, which asks nobody on the network for anything. */
+/** Options with which tests, measurements and screenshots start the system's Chromium, which asks nobody on the network for anything. */
 export const CHROMIUM = {
   executablePath: execFileSync("which", ["chromium"], { encoding: "utf8" }).trim(),
   args: [

@@ -1,4 +1,4 @@
-/** What test runners leave in their JSON files: how many passed and failed, and how long each file took by the clock. */
+/** Reads the JSON files of test runners: how many passed and failed, and how long each file took by the clock. */
 
 /** @param results of Jest's `--json`. @param root what paths are shortened by */
 export function readJest(results, root) {

@@ -1,3 +1,6 @@
+/** True in a round of `npm run soak`. */
+export const SOAKED = process.env.SOAK_ROUND !== undefined;
+
 /** Counts from 0 while tests are soaked; `npm test` is the first round. */
 export const ROUND = Number(process.env.SOAK_ROUND ?? 0);
 

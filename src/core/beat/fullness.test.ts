@@ -49,6 +49,7 @@ test("the largest beat that editing allows is written and read back whole, with 
   const largest = writeBeatFile(beatOf(MAX_HITS));
   expect(largest.length + 60 * MAX_POINT_STARTS).toBeLessThan(MAX_BEAT_FILE_BYTES);
   expect(writeBeatFile(readBeatFile(text)) === text).toBe(true);
+  expect(writeBeatFile(readBeatFile(largest)) === largest).toBe(true);
 });
 
 test("32 kept timings of 3,000 hits round-trip", () => {

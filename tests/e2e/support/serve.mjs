@@ -5,12 +5,12 @@
 import { build } from "esbuild";
 import { startAppServer } from "../../../scripts/app-server.mjs";
 
-/** What is the same for everybody, and does not change as long as this serves. */
+/** Files that are the same for everybody, and does not change as long as this serves. */
 const SAME = /^\/(_next\/static|engine)\//;
 const RENDER_WORKER = "/engine/render-worker.js";
 /** Asked by this server of itself. */
 const ITSELF = "x-serving-itself";
-/** What a server says of one answer, and not of the file. */
+/** Headers that a server says of one answer, and not of the file. */
 const OF_ONE_ANSWER = ["connection", "date", "keep-alive", "transfer-encoding"];
 
 const {

@@ -17,7 +17,7 @@ function burst(id: SoundId, layer: number, variant: number, sampleRate: number):
   });
 }
 
-/** What stands in for a drum or a note: made in no time, and unlike every other one. */
+/** Stands in for a drum or a note: made in no time, and unlike every other one. */
 export function standInSound(id: SoundId, sampleRate: number): Sound {
   const layers = VELOCITIES.map((_, layer) =>
     Array.from({ length: VARIANTS }, (_one, variant) => burst(id, layer, variant, sampleRate)),

@@ -46,7 +46,7 @@ function pitchOf(samples: Float32Array, sampleRate: number, near: number): numbe
 const expectedHertz = (note: number) => 440 * 2 ** ((note - 69) / 12);
 
 describe.each(VOICE_IDS)("%s", (id) => {
-  test.each([44_100, 96_000])("is in tune over its range at %d Hz, to 3 cents", (sampleRate) => {
+  test.each([44_100, 48_000, 96_000])("is in tune over its range at %d Hz, to 3 cents", (sampleRate) => {
     const { base } = VOICES[id];
     const highest = HIGHEST_ROOTS[id];
     for (let note = Math.max(28, base - 12); note <= Math.min(highest, base + 36); note += 5) {
