@@ -13,7 +13,8 @@ export interface Trigger {
 }
 
 export type Target =
-  { readonly kind: "pad"; readonly pad: number } | { readonly kind: "command"; readonly command: Command };
+  | { readonly kind: "pad"; readonly pad: number }
+  | { readonly kind: "command"; readonly command: Command };
 
 /** How a device is listened to; it is found again by the device's name, whenever that is plugged in. */
 export interface DeviceProfile {

@@ -262,6 +262,7 @@ test("hits are chosen with a box, copied by dragging, repeated, returned; veloci
   await page.keyboard.press("Delete");
   await expect(page.getByRole("img", { name: "0 hits in 2 bars" })).toBeVisible();
   await page.keyboard.press("Control+z");
+  await expect(page.getByRole("img", { name: "17 hits in 2 bars" })).toBeVisible();
 
   const kick = await spotOf(page, "Kick", 1680);
   await page.mouse.click(kick.x, kick.y, { button: "right" });

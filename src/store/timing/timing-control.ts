@@ -20,7 +20,9 @@ import { quantizeScopeOf, type TimingScope } from "../workspace/workspace-state"
 
 /** What a groove is made of. */
 export type GrooveSource =
-  { readonly kind: "pattern" } | { readonly kind: "pass"; readonly passId: number } | { readonly kind: "selected" };
+  | { readonly kind: "pattern" }
+  | { readonly kind: "pass"; readonly passId: number }
+  | { readonly kind: "selected" };
 
 /** A feel with all of it where a part is not named. */
 export type FeelChange = { readonly [Key in keyof Feel]?: Feel[Key] | undefined };

@@ -23,7 +23,9 @@ export interface OpenedWorkspace {
 }
 
 export type Opened =
-  OpenedWorkspace | ({ readonly status: "damaged" } & DamagedBeat) | { readonly status: "missing" | "unanswered" };
+  | OpenedWorkspace
+  | ({ readonly status: "damaged" } & DamagedBeat)
+  | { readonly status: "missing" | "unanswered" };
 
 /** Opens a beat for editing, or only for playing while another tab has it. */
 export async function openWorkspace(beatId: string, repository: Repository): Promise<Opened> {

@@ -129,7 +129,9 @@ export interface Preview extends BroughtBack {
 
 /** What the timing panel and the arrow keys change. */
 export type TimingScope =
-  { readonly kind: "next" } | { readonly kind: "selected" } | Exclude<QuantizeScope, { kind: "hits" }>;
+  | { readonly kind: "next" }
+  | { readonly kind: "selected" }
+  | Exclude<QuantizeScope, { kind: "hits" }>;
 
 /** It was too loud, by so much; then that lane was the loudest, and playback was there. */
 export interface Clip {

@@ -26,7 +26,7 @@ export function HitTable({ rows, columns, sorting, onSort }: HitTableProps) {
   const selected = useWorkspaceState((state) => state.selected);
   const [cell, setCell] = useState<GridCell>({ row: 0, column: 0 });
   const [editing, setEditing] = useState<string>();
-  // eslint-disable-next-line react-hooks/incompatible-library -- its functions go stale where they are memoised: rows get numbers only
+  // oxlint-disable-next-line react/incompatible-library -- its functions go stale where they are memoised: rows get numbers only
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroll.current,

@@ -175,7 +175,7 @@ function markOf(
   { hit, passId, ticks, lengthTicks: long, covered, velocity }: HeardHit,
   { scale: { startTicks, lengthTicks, widthPx }, wide, families, strengths }: MarkFrame,
 ): HitMark | undefined {
-  const { id, lane: lane, played } = hit;
+  const { id, lane, played } = hit;
   const round = ticks - played.ticks > lengthTicks / 2 ? lengthTicks : 0;
   const x = EDGE_PX + (ticks - startTicks) * wide;
   const playedX = EDGE_PX + (played.ticks + round - startTicks) * wide;
