@@ -38,7 +38,12 @@ for (const [name, command] of [
 
 const browser = (...args) => [bin("playwright"), "test", "--workers=1", ...args];
 for (let round = Number(process.env.SOAK_ROUND ?? 0); Date.now() < endMs; round++) {
-  await tests(`round ${round}, kills`, browser("--project=pages", "kills"), readPlaywright, round);
+  await tests(
+    `round ${round}, kills and quickness`,
+    browser("--project=pages", "--project=machine", "kills", "machine"),
+    readPlaywright,
+    round,
+  );
   await tests(
     `round ${round}, seeds`,
     [bin("jest"), "--config=jest.soak.config.mjs", "--maxWorkers=2", "--json", "--silent", `--outputFile=${file}`],

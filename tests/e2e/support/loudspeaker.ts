@@ -132,6 +132,8 @@ export function replaceLoudspeaker(): void {
   const { suspend, resume, startRendering } = OfflineAudioContext.prototype;
   const { addEventListener } = EventTarget.prototype;
   let framesAlone = 0;
+  /** The last one: when another beat is opened, the clock goes on with its device. */
+  let playing: OfflineAudioContext | undefined;
   const speaker: Loudspeaker = {
     hurried: false,
     heardAtMs: (seconds) => startedMs! + seconds * 1000 + DELAY_MS,
@@ -149,12 +151,14 @@ export function replaceLoudspeaker(): void {
   };
 
   async function play(device: OfflineAudioContext): Promise<void> {
-    startedMs = playedAtMs = wallMs();
+    playing = device;
+    [startedMs, playedFrames, playedAtMs] = [nowMs(), 0, wallMs()];
     let dueMs = wallMs();
     let held = suspend.call(device, BUFFER_FRAMES / RATE);
     void startRendering.call(device);
     for (let frames = BUFFER_FRAMES; ; frames += BUFFER_FRAMES) {
       await held;
+      if (playing !== device) return;
       playedFrames = frames;
       playedAtMs = wallMs();
       // Messages of the audio thread come in, then what is due, and its orders go out.

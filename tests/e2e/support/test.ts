@@ -1,5 +1,6 @@
 import { test as base } from "@playwright/test";
 import { replaceLoudspeaker } from "./loudspeaker";
+import { clearTab, openTab, type KeptTab } from "./kept-tab";
 
 interface Options {
   /** `patient` never misses a buffer; `machine` is the machine's own. */
@@ -8,13 +9,36 @@ interface Options {
   readonly sounds: "stand-in" | "made";
 }
 
-/** As Playwright's, with a loudspeaker and sounds that suit what is tested. */
-export const test = base.extend<Options>({
+interface OfWorker {
+  /** What the test before has left, cleared. */
+  readonly kept: { tab?: KeptTab | undefined };
+}
+
+/** As Playwright's, with a loudspeaker and sounds that suit what is tested, in a tab that is kept for the next test. */
+export const test = base.extend<Options, OfWorker>({
   loudspeaker: ["patient", { option: true }],
   sounds: ["stand-in", { option: true }],
-  context: async ({ context, loudspeaker, sounds, baseURL }, use) => {
-    if (loudspeaker === "patient") await context.addInitScript(replaceLoudspeaker);
-    if (sounds === "stand-in") await context.addCookies([{ name: "sounds", value: sounds, url: baseURL! }]);
-    await use(context);
+  // Playwright wants its fixtures in braces.
+  // oxlint-disable-next-line no-empty-pattern
+  kept: [({}, use) => use({}), { scope: "worker" }],
+  context: async (
+    { browser, kept, loudspeaker, sounds, baseURL, bypassCSP, hasTouch, serviceWorkers, viewport },
+    use,
+    info,
+  ) => {
+    const options = { baseURL: baseURL!, bypassCSP, hasTouch, serviceWorkers, viewport };
+    const kind = JSON.stringify([loudspeaker, options]);
+    if (kept.tab?.kind !== kind) {
+      await kept.tab?.context.close();
+      kept.tab = await openTab(browser, kind, options);
+      if (loudspeaker === "patient") await kept.tab.context.addInitScript(replaceLoudspeaker);
+    }
+    const { tab } = kept;
+    if (sounds === "stand-in") await tab.context.addCookies([{ name: "sounds", value: sounds, url: baseURL! }]);
+    await use(tab.context);
+    if (info.status === info.expectedStatus && (await clearTab(tab, options))) return;
+    kept.tab = undefined;
+    await tab.context.close();
   },
+  page: async ({ context }, use) => use(context.pages()[0]!),
 });
