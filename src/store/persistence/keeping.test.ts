@@ -15,6 +15,7 @@ import {
   repositoryOf,
   strike,
 } from "../../../tests/support/open-workspace";
+import { until } from "../../../tests/support/until";
 import { Shelf } from "../shelf/shelf";
 import type { Workspace } from "../workspace/workspace";
 import { EchoPocketDatabase } from "./database";
@@ -78,7 +79,7 @@ test("a crash in the middle of a pass leaves the beat as it was and the pass in 
   [2000, 2500, 3000].forEach((timeMs) => strike(workspace, 0, timeMs));
   await jest.advanceTimersByTimeAsync(1200);
   jest.useRealTimers();
-  await new Promise((done) => setTimeout(done, 50));
+  await until(async () => (await onDisk(repository))!.passes[0]?.pass.hits.length === 3);
   const crashed = (await onDisk(repository))!;
   expect(crashed.beat.parts[0]!.patterns[0]!.passes).toEqual([]);
   expect(crashed.passes[0]!.pass.hits).toHaveLength(3);
@@ -163,12 +164,11 @@ test("a page that is taken away before its store answers leaves its beat to the 
 test("a failed save keeps the journal and what is in memory, which goes to disk by itself when there is room", async () => {
   const database = new EchoPocketDatabase(newDatabaseName());
   const repository = repositoryOf({ database, limits: { retryMs: 300 } });
-  const waitFor = (ms: number) => new Promise((done) => setTimeout(done, ms));
   const { workspace } = openWorkspace(repository);
   workspace.transport.toggleRecord();
   for (let hit = 0; hit < 16; hit++) strike(workspace, 0, 2000 + 100 * hit);
   const journalled = async () => (await database.journal.get("b"))?.passes ?? "";
-  while (!(await journalled()).includes('"velocity":100')) await waitFor(50);
+  await until(async () => (await journalled()).includes('"velocity":100'));
   const full = [database.beats, database.marks].map((table) =>
     jest.spyOn(table as Dexie.Table, "put").mockRejectedValue(FULL),
   );

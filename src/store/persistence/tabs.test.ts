@@ -9,6 +9,7 @@ import type { Ticks } from "@/core/time/ticks";
 import { lockManager } from "../../../tests/support/lock-manager";
 import { seeds } from "../../../tests/support/seeds";
 import { localStorageInMemory, newDatabaseName, repositoryOf } from "../../../tests/support/open-workspace";
+import { until } from "../../../tests/support/until";
 import { openWorkspace, type OpenedWorkspace } from "../workspace/open-workspace";
 import { Shelf } from "../shelf/shelf";
 import { EchoPocketDatabase } from "./database";
@@ -283,7 +284,7 @@ test("a tab that waits may edit when the other one closes, with what that one di
   second.workspace.store.subscribe(({ notice }) => void (notice !== notices.at(-1) && notices.push(notice)));
   first.workspace.document.rename("Flood Table");
   await first.close();
-  await turn(50);
+  await until(() => !second.workspace.state.readOnly);
   expect(second.workspace.state).toMatchObject({ readOnly: false, editorState: "editing" });
   expect(second.workspace.beat.name).toBe("Flood Table");
   expect(notices.filter((notice) => notice.includes("can be changed here now"))).toHaveLength(1);

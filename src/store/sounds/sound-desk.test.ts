@@ -8,6 +8,7 @@ import { derivedSounds } from "@/core/playback/part-sounds";
 import { renderSound } from "@/core/sound/render-sounds";
 import type { Sound, SoundId } from "@/core/sound/sound";
 import { newRepository, openWorkspace } from "../../../tests/support/open-workspace";
+import { until } from "../../../tests/support/until";
 import { readBeatArchive, writeBeatArchive } from "@/core/formats/beat-archive";
 import type { Repository } from "../persistence/repository";
 import { Shelf } from "../shelf/shelf";
@@ -59,11 +60,6 @@ function deskOf(
   const source = (at: number) => pad(at).layers[0]!.source as SampleSource;
   return { ...opened, desk, part, pad, source, asked };
 }
-
-const until = async (check: () => boolean) => {
-  for (let turn = 0; turn < 500 && !check(); turn++) await new Promise((done) => setTimeout(done, 5));
-  if (!check()) throw new Error(`never came: ${check.toString()}`);
-};
 
 test("kits that are gone through are one step of undo; going back leaves none; hits stay on their roles", async () => {
   const { workspace, desk, part } = deskOf();

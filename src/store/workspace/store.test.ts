@@ -1,5 +1,6 @@
 import { padsOf } from "@/core/beat/lanes";
 import { newRepository, openWorkspace, strike } from "../../../tests/support/open-workspace";
+import { until } from "../../../tests/support/until";
 import type { Workspace } from "./workspace";
 
 const passesOf = (workspace: Workspace) => workspace.beat.parts[0]!.patterns[0]!.passes;
@@ -14,7 +15,7 @@ describe("recording", () => {
     workspace.release({ pad: 1, timeMs: 1920 + 480 + 90, device: "keys" });
     expect(engine.hits).toEqual([0, 0, 1]);
     // Strokes that follow each other reach the audio thread together, and how long pads were held is written at leisure.
-    await new Promise((done) => setTimeout(done, 500));
+    await until(() => engine.table.ticks.length === 2 && passesOf(workspace)[0]!.hits[1]!.lengthTicks > 190);
     expect(
       passesOf(workspace)[0]!.hits.map(({ played: { ticks }, lengthTicks }) => [ticks, lengthTicks].map(Math.round)),
     ).toEqual([
