@@ -79,7 +79,7 @@ test("a crash in the middle of a pass leaves the beat as it was and the pass in 
   [2000, 2500, 3000].forEach((timeMs) => strike(workspace, 0, timeMs));
   await jest.advanceTimersByTimeAsync(1200);
   jest.useRealTimers();
-  await until(async () => (await onDisk(repository))!.passes[0]?.pass.hits.length === 3);
+  await until(async () => (await onDisk(repository))?.passes[0]?.pass.hits.length === 3);
   const crashed = (await onDisk(repository))!;
   expect(crashed.beat.parts[0]!.patterns[0]!.passes).toEqual([]);
   expect(crashed.passes[0]!.pass.hits).toHaveLength(3);

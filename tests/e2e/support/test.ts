@@ -27,7 +27,8 @@ export const test = base.extend<Options, OfWorker>({
     info,
   ) => {
     const options = { baseURL: baseURL!, bypassCSP, hasTouch, serviceWorkers, viewport };
-    const kind = JSON.stringify([loudspeaker, options]);
+    // The browser's cache is kept, too: one for stand-ins, one for what is made.
+    const kind = JSON.stringify([loudspeaker, sounds, options]);
     if (kept.tab?.kind !== kind) {
       await kept.tab?.context.close();
       kept.tab = await openTab(browser, kind, options);
