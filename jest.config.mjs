@@ -5,6 +5,7 @@ const create = nextJest({ dir: "./" });
 /** Core, formats and store run in plain Node; a component test asks for jsdom in its first line. */
 export default create({
   testEnvironment: "node",
+  cacheDirectory: "node_modules/.cache/jest",
   testMatch: [
     "<rootDir>/src/**/*.test.{ts,tsx}",
     "<rootDir>/cli/**/*.test.ts",

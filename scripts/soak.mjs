@@ -3,17 +3,16 @@
  * chance, each round with seeds of its own, and ten minutes of playing, with what the page holds before and after. Ends with
  * one line: N passed, N failed. SOAK_ROUND is the round to begin with.
  */
-import { existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
+import { existsSync, readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { install } from "./install.mjs";
 import { readJest, readPlaywright } from "./test-results.mjs";
-import { runCommand } from "./test-steps.mjs";
+import { runCommand, scratch } from "./test-steps.mjs";
 
 const minutes = Number(process.argv[2] ?? 30);
 if (!(minutes > 0)) throw new Error(`How many minutes is that: ${process.argv[2]}?`);
 const endMs = Date.now() + minutes * 60_000;
-const file = join(mkdtempSync(join(tmpdir(), "pocket-soak-")), "results.json");
+const file = join(scratch, "results.json");
 const bin = (name) => `node_modules/.bin/${name}`;
 const counts = { passed: 0, failed: 0 };
 

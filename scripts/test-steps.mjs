@@ -1,5 +1,14 @@
 import { spawn } from "node:child_process";
-import { existsSync, readFileSync } from "node:fs";
+import { existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join, resolve } from "node:path";
+
+/** Where everything that a run makes for itself lies, whoever makes it; it goes with the run. */
+export const scratch = mkdtempSync(join(tmpdir(), "pocket-"));
+process.on("exit", () => rmSync(scratch, { recursive: true, force: true, maxRetries: 3 }));
+for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => process.exit(1));
+/** What is kept from run to run is no scratch. */
+const CACHES = { PWTEST_CACHE_DIR: resolve("node_modules/.cache/playwright") };
 
 /** Of proc(5): on Linux such a tick is a hundredth of a second. */
 const TICKS_PER_SECOND = 100;
@@ -15,7 +24,7 @@ function childrenSeconds() {
 
 /** The tests are development, whatever the environment says; the framework's telemetry is off. */
 function environment(more) {
-  const env = { ...process.env, NEXT_TELEMETRY_DISABLED: "1", ...more };
+  const env = { ...process.env, NEXT_TELEMETRY_DISABLED: "1", TMPDIR: scratch, ...CACHES, ...more };
   delete env.NODE_ENV;
   return env;
 }

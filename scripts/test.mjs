@@ -3,12 +3,11 @@
  * reference tests, the build, and the browser tests. Says where the time went, and ends with one line: N passed, N failed.
  */
 import { spawnSync } from "node:child_process";
-import { existsSync, mkdtempSync, readFileSync } from "node:fs";
-import { tmpdir } from "node:os";
+import { existsSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { install } from "./install.mjs";
 import { readJest, readPlaywright } from "./test-results.mjs";
-import { runCommand, timeTable } from "./test-steps.mjs";
+import { runCommand, scratch, timeTable } from "./test-steps.mjs";
 
 /** Debian packages of the browser and of the readers and players that check our files. */
 const TOOLS = {
@@ -41,7 +40,6 @@ function installTools() {
 /** At a lower priority: it takes what time the browser tests leave, and a little more, so that it never stands still. */
 const GIVING_WAY = ["nice", "-n", "10"];
 const bin = (name) => `node_modules/.bin/${name}`;
-const results = mkdtempSync(join(tmpdir(), "pocket-tests-"));
 const counts = { passed: 0, failed: 0 };
 const steps = [];
 const files = [];
@@ -62,7 +60,7 @@ async function check(name, command) {
 
 /** A step that leaves a file of results; no file is one failure. @param command of the file's path */
 async function tests(name, command, read) {
-  const file = join(results, `${name}.json`);
+  const file = join(scratch, `${name}.json`);
   const { right, ...took } = await runCommand(name, command(file), { TEST_JSON: file });
   steps.push({ name, ...took });
   if (!existsSync(file)) return count(name, { passed: 0, failed: 1 });

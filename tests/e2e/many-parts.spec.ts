@@ -23,8 +23,8 @@ const BARS = 24;
 const PARTS = 8;
 const LEVEL_DB = -12;
 const VELOCITY = 100;
-/** A bar lasts a second. */
-const BPM = 240;
+/** A bar lasts a little less than a second, and an eighth whole frames: between two, sums would decide which one it is. */
+const BPM = 245;
 
 interface Loop {
   readonly bars: number;

@@ -88,6 +88,20 @@ test("parts of 1, 2, 3 and 4 bars go round on one clock, and change patterns eac
   }
 });
 
+test("a stroke that is rounded to the very frame of a change at once sounds, and one that was rounded to the frame before does not again", () => {
+  const change = 750 * BLOCK;
+  for (const [frames, sounds] of [
+    [-0.4, true],
+    [-0.6, false],
+    [0, true],
+  ] as const) {
+    const player = started([pattern(0, 1, 2, [0])]);
+    const next = pattern(0, 2, 2, [(change + frames) / 25, 4800]);
+    const heard = heardByPart(player, 1, 2, (frame) => frame === change && player.queueTable(next, 2, "now"));
+    expect(heard[0]).toEqual([0, ...(sounds ? [change] : []), 1.25 * BAR_FRAMES]);
+  }
+});
+
 test("a pattern can wait for the end of another part's lap, from wherever it is itself", () => {
   const told: QueuedChange[] = [];
   const player = started([pattern(0, 1, 1, [0]), pattern(1, 1, 3, [960])], {}, (change) => void told.push(change));

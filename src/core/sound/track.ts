@@ -180,7 +180,7 @@ export class Track {
     if (moment === "now") {
       const position = (now < 0 ? now : wrap(now, table.span.lengthTicks)) as Ticks;
       this.host.lapsDone(this, floor(max(0, now) / span.lengthTicks));
-      this.schedule.start(table, run, position);
+      this.startSchedule(table, run, position);
       this.enter(table, run, position, frame);
       return;
     }
@@ -297,13 +297,18 @@ export class Track {
     const position = (sameSpan || now < 0 ? now : wrap(inPattern, table.span.lengthTicks)) as Ticks;
     if (!sameSpan) this.host.lapsDone(this, floor(max(0, now) / lengthTicks));
     if (sameSpan) this.schedule.swap(table, position, lateTicks(table));
-    else this.schedule.start(table, anchor.run, position);
+    else this.startSchedule(table, anchor.run, position);
     this.table = table;
     if (table.bpm !== before.bpm || !sameSpan) this.setAnchor(anchor.run, position, frame, table);
     if (this.queued && !sameSpan)
       this.setQueued(this.anchor!, { ...this.queued, atTicks: table.span.lengthTicks }, frame);
     if (position !== now || !sameMeter(before.meter, table.meter)) this.host.jumped(this, position);
     if (!sameSpan) this.repeater.jump();
+  }
+
+  /** Goes on with what is rounded to the frame that the position is of. */
+  private startSchedule(table: EventTable, run: number, position: number): void {
+    this.schedule.start(table, run, position - 0.5 / framesPerTick(table.bpm, this.host.sampleRate));
   }
 
   private setQueued(anchor: TransportAnchor, queued: QueuedTable, frame: number): void {
