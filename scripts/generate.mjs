@@ -73,17 +73,21 @@ async function makeSpellings() {
   );
 }
 
-/** @param schemas the schema, and before it those that it refers to */
-async function makeValidator(name, schemas) {
+/**
+ * @param schemas the schema, and before it those that it refers to
+ * @param allErrors tells all that is wrong, which takes longer; else the first thing
+ */
+async function makeValidator(name, schemas, allErrors = false) {
   const parsed = await Promise.all(
     schemas.map(async (schema) => JSON.parse(await readFile(`docs/schema/${schema}.schema.json`, "utf8"))),
   );
   const ajv = new Ajv({
     schemas: parsed,
-    allErrors: false,
+    allErrors,
     verbose: true,
     strict: true,
     strictTypes: false,
+    discriminator: true,
     code: { source: true, esm: true },
   });
   const code = standaloneCode.default(ajv, ajv.getSchema(parsed.at(-1).$id));
@@ -141,7 +145,11 @@ await makeValidator("beat-1-validator", ["groove", "beat-1"]);
 await makeValidator("groove-validator", ["groove"]);
 await makeValidator("kit-validator", ["groove", "beat", "kit"]);
 await makeValidator("journal-validator", ["groove", "beat", "journal"]);
-await makeValidator("lookback-validator", ["lookback"]);
+await makeValidator("lookback-validator", ["groove", "beat", "lookback"]);
+await makeValidator("settings-validator", ["settings"], true);
+await makeValidator("profile-validator", ["profile"], true);
+await makeValidator("echo-mark-validator", ["echo-mark"]);
+await makeValidator("step-validator", ["step"]);
 await bundle("src/engine/processor.ts", "public/engine/processor.js");
 await bundle("src/workers/render.worker.ts", "public/engine/render-worker.js");
 await bundle("src/workers/recover.worker.ts", "public/engine/recover-worker.js");

@@ -83,6 +83,7 @@ const unitTests = () =>
 async function checks() {
   await check("format", ["node", "scripts/lint.mjs", "format"]);
   await check("lint", ["node", "scripts/lint.mjs", "code"]);
+  await check("types of schemas", ["node", "scripts/schema-types.mjs"]);
   await check("types", [bin("tsc"), "--noEmit"]);
   await check("layers", [bin("depcruise"), "src", "cli", "--config", ".dependency-cruiser.cjs"]);
 }

@@ -136,7 +136,10 @@ class WorkletEngine implements Engine {
   };
 
   private readonly end = () => {
-    if (!this.closing) this.endListeners.forEach((listener) => listener());
+    if (this.closing) return;
+    // What was struck last belongs to what is being recorded, as well as can be told now.
+    this.workOff();
+    this.endListeners.forEach((listener) => listener());
   };
 
   private readonly forgetClock = () => this.clock.reset(performance.now());

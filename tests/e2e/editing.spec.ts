@@ -7,6 +7,7 @@ import { fileOf, findOnsets, monoOf, readWithMido, sndfileInfo, soxSamples } fro
 import { exportAs, exportBeat, newBeat, openFile } from "./support/app";
 import { emptyTap, installTap, readOnsets } from "./support/tap";
 import { playOn } from "./support/loudspeaker";
+import { strike } from "./support/player";
 import { test } from "./support/test";
 import { violations } from "./support/violations";
 
@@ -204,9 +205,10 @@ test("a bar is written step by step, each step heard at once; taken back, pushed
   expect((await readOnsets(page)).onsets.length).toBeGreaterThanOrEqual(1);
   await expect(page.getByText("Step at 1.2.000")).toBeVisible();
   // Two keys at once are one step.
-  await Promise.all([page.keyboard.down("z"), page.keyboard.down("x")]);
-  await page.keyboard.up("z");
-  await page.keyboard.up("x");
+  await strike(page, [
+    { code: "KeyZ", ms: 50 },
+    { code: "KeyX", ms: 60 },
+  ]);
   await expect(page.getByText("Step at 1.2.240")).toBeVisible();
   await page.keyboard.press("Backspace");
   await expect(page.getByText("Step at 1.2.000")).toBeVisible();

@@ -2,11 +2,13 @@ import { renderSound } from "@/core/sound/render-sounds";
 import "fake-indexeddb/auto";
 import { newBeat } from "@/core/beat/new-beat";
 import { findReadings } from "@/core/recover/readings";
-import { EchoPocketDatabase } from "@/store/persistence/database";
+import type { EchoPocketDatabase } from "@/store/persistence/database";
+import { DexieStore } from "@/store/persistence/dexie-store";
 import { Repository, type RepositoryDeps } from "@/store/persistence/repository";
 import { DEFAULT_SETTINGS } from "@/store/workspace/settings";
 import type { KeptBeat } from "@/store/persistence/kept-beat";
 import { Workspace, type WorkspaceDeps } from "@/store/workspace/workspace";
+import { MemoryStore } from "./memory-store";
 import { TestEngine } from "./test-engine";
 
 type Options = Pick<
@@ -26,16 +28,19 @@ export function newDatabaseName(): string {
   return `test ${++databases}`;
 }
 
-/** A page's repository, without other tabs. */
-export function repositoryOf(deps: Partial<RepositoryDeps>): Repository {
+type Deps = Partial<RepositoryDeps> & { readonly database?: EchoPocketDatabase };
+
+/** A page's repository, without other tabs. @param database of a browser; else there is a store in memory */
+export function repositoryOf({ database, ...deps }: Deps): Repository {
+  const store = database ? new DexieStore(database) : new MemoryStore();
   const none = { storage: undefined, locks: undefined, openChannel: () => undefined, limits: { retryMs: 5000 } };
-  const repository = new Repository({ now: () => 1000, ...none, ...deps });
+  const repository = new Repository({ now: () => 1000, store, ...none, ...deps });
   repositories.push(repository);
   return repository;
 }
 
 export function newRepository(): Repository {
-  return repositoryOf({ database: new EchoPocketDatabase(newDatabaseName()) });
+  return repositoryOf({});
 }
 
 /** A workspace over the real player and a store of its own. 125 BPM: a tick is half a millisecond, a bar 1920 ms. */

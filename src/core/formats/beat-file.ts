@@ -1,6 +1,6 @@
 import { playsItself } from "../beat/also-plays";
 import { lanesOf, padsOf } from "../beat/lanes";
-import type { Beat, Pad, Pattern } from "../beat/beat";
+import type { Beat, Pattern } from "../beat/beat";
 import { hitCount, pointStarts } from "../beat/beat";
 import { compactIds } from "../beat/compact-ids";
 import { CoreError } from "../core-error";
@@ -10,6 +10,7 @@ import { upgradeBeat, type Beat1 } from "./beat-1";
 import validateFirst from "./generated/beat-1-validator";
 import validate from "./generated/beat-validator";
 import { grooveProblem } from "./groove-file";
+import { layerProblems } from "./layer-problems";
 import { MAX_BEAT_FILE_BYTES, MAX_HITS, MAX_PASSES, MAX_PATTERNS, MAX_POINT_STARTS } from "../limits";
 
 export const BEAT_FILE_FORMAT = "echo-pocket-beat";
@@ -63,7 +64,8 @@ function versionOf(data: unknown): number | undefined {
   return typeof version === "number" ? version : undefined;
 }
 
-function checkCounts(beat: Beat): void {
+/** @throws CoreError "too-large" over what a beat may hold */
+export function checkCounts(beat: Beat): void {
   const patterns = beat.parts.flatMap((part) => part.patterns);
   checkCount(patterns.length, MAX_PATTERNS, "patterns");
   const passes = patterns.reduce((sum, pattern) => sum + pattern.passes.length, 0);
@@ -93,17 +95,6 @@ function* strayAlternates(patterns: readonly Pattern[], at: string): Generator<s
   }
 }
 
-/** What is cut out of a sample has a length, and velocities go from a lower one to a higher one. */
-function* strangeSounds(pads: readonly Pad[], at: string): Generator<string> {
-  for (const [p, { layers }] of pads.entries())
-    for (const [n, { source, velocities: [from, to] = [1, 127] }] of layers.entries()) {
-      const layerAt = `${at}/pads/${p}/layers/${n}`;
-      if (from > to) yield `${layerAt}/velocities: ${from} is above ${to}`;
-      if (source.kind === "sample" && source.startFrame >= source.endFrame)
-        yield `${layerAt}/source/endFrame: must be > ${source.startFrame}, got ${source.endFrame}`;
-    }
-}
-
 /** What a schema cannot say: ids are used once and are below `nextId`, hits are on pads that exist. */
 function* strayReferences(beat: Beat): Generator<string> {
   const seen = new Set<number>();
@@ -119,7 +110,7 @@ function* strayReferences(beat: Beat): Generator<string> {
     if (lanes.size < lanesOf(part).length) yield `${at}/pads: two pads have the same id`;
     const slots = padsOf(part).flatMap(({ slot }) => (slot === undefined ? [] : [slot]));
     if (new Set(slots).size < slots.length) yield `${at}/pads: two pads have the same slot`;
-    yield* strangeSounds(padsOf(part), at);
+    yield* layerProblems(padsOf(part), at);
     if (playsItself(beat, part)) yield `${at}/alsoPlays: leads to no part, or back to this one`;
     yield* strayAlternates(part.patterns, at);
     for (const [n, pattern] of part.patterns.entries()) {

@@ -19,7 +19,15 @@ export function writeGrooveFile(groove: Groove): string {
  */
 export function readGrooveFile(text: string): Groove {
   if (text.length > MAX_FILE_BYTES) throw new CoreError("too-large", "This file is larger than 10 MB.");
-  const data = parseJson(text, "bad-groove", "groove file");
+  return checkGrooveFile(parseJson(text, "bad-groove", "groove file"));
+}
+
+/** Checks a groove from anywhere else, such as the browser's store. @throws CoreError as readGrooveFile */
+export function checkGroove(groove: unknown): Groove {
+  return checkGrooveFile({ format: GROOVE_FILE_FORMAT, version: 1, groove });
+}
+
+function checkGrooveFile(data: unknown): Groove {
   if (!validate(data)) {
     const problems = (validate.errors ?? []).map(describeProblem);
     throw new CoreError("bad-groove", `This groove file can't be read: ${problems[0]}.`, problems);

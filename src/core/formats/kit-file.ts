@@ -4,6 +4,7 @@ import { MAX_FILE_BYTES } from "../limits";
 import { isArchive, readArchive, writeArchive, type SampleFiles } from "./archive";
 import { describeProblem } from "./describe-problem";
 import validate from "./generated/kit-validator";
+import { layerProblems } from "./layer-problems";
 import { parseJson } from "./parse-json";
 
 const KIT_FILE_FORMAT = "echo-pocket-kit";
@@ -29,10 +30,18 @@ export function readKitFile(bytes: Uint8Array): KitWithSamples {
     ? readArchive(bytes, KIT_NAME)
     : { text: new TextDecoder().decode(bytes), samples: {} };
   if (text.length > MAX_FILE_BYTES) throw new CoreError("too-large", "This file is larger than 10 MB.");
-  const data = parseJson(text, "bad-kit", "kit file");
-  if (!validate(data)) {
-    const problems = (validate.errors ?? []).map(describeProblem);
-    throw new CoreError("bad-kit", `This kit file can't be read: ${problems[0]}.`, problems);
-  }
-  return { kit: (data as { kit: OwnKit }).kit, samples };
+  return { kit: checkKitFile(parseJson(text, "bad-kit", "kit file")), samples };
+}
+
+/** Checks a kit from anywhere else, such as the browser's store. @throws CoreError "bad-kit" with what is wrong and where */
+export function checkKit(kit: unknown): OwnKit {
+  return checkKitFile({ format: KIT_FILE_FORMAT, version: 1, kit });
+}
+
+function checkKitFile(data: unknown): OwnKit {
+  const right = validate(data);
+  const { kit } = data as { kit: OwnKit };
+  const problems = right ? [...layerProblems(kit.pads, "/kit")] : (validate.errors ?? []).map(describeProblem);
+  if (problems.length > 0) throw new CoreError("bad-kit", `This kit file can't be read: ${problems[0]}.`, problems);
+  return kit;
 }

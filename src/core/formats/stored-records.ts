@@ -5,11 +5,16 @@ import { withDelta, type Delta } from "../delta";
 import type { LookbackHit } from "../recover/echo";
 import { checkBeat } from "./beat-file";
 import { describeProblem } from "./describe-problem";
+import validateEchoMark from "./generated/echo-mark-validator";
 import validateJournal from "./generated/journal-validator";
 import validateLookback from "./generated/lookback-validator";
+import validateProfile from "./generated/profile-validator";
+import validateSettings from "./generated/settings-validator";
+import validateStep from "./generated/step-validator";
 import { parseJson } from "./parse-json";
+import { readableMembers } from "./readable-members";
 
-export { checkBeat } from "./beat-file";
+type Validate = typeof validateJournal;
 
 /**
  * A beat as a step of its history left it, of the beat that is next to it. Ids that were given meanwhile are not given again.
@@ -33,8 +38,19 @@ export function readLookbackHits(text: string): readonly LookbackHit[] {
   return checked(text, "list of strokes", validateLookback) as readonly LookbackHit[];
 }
 
-function checked(text: string, what: string, validate: typeof validateJournal): unknown {
-  const data = parseJson(text, "bad-record", what);
+/** A mark of an echo, and a step of a beat's history. @throws CoreError "bad-record" with what is wrong and where */
+export const checkEchoMark = (data: unknown) => valid(data, "mark of an echo", validateEchoMark);
+export const checkStep = (data: unknown) => valid(data, "step of a beat’s history", validateStep);
+
+/** What of settings, or of a device's profile, can be read; everything else is left out. */
+export const readSettings = (data: unknown) => readableMembers(data, validateSettings);
+export const readProfile = (data: unknown) => readableMembers(data, validateProfile);
+
+function checked(text: string, what: string, validate: Validate): unknown {
+  return valid(parseJson(text, "bad-record", what), what, validate);
+}
+
+function valid(data: unknown, what: string, validate: Validate): unknown {
   if (validate(data)) return data;
   const problems = (validate.errors ?? []).map(describeProblem);
   throw new CoreError("bad-record", `This ${what} can't be read: ${problems[0]}.`, problems);

@@ -6,9 +6,11 @@ import { putBack } from "@/core/beat/kept-pass";
 import { firstPlace } from "@/core/beat/new-beat";
 import { existingPlace } from "@/core/beat/pattern-edit";
 import { CoreError } from "@/core/core-error";
+import type { BeatCheck } from "@/core/formats/beat-check";
 import { Autosave } from "../persistence/autosave";
 import type { LoadedBeat, Saved } from "../persistence/kept-beat";
 import type { EditorListener } from "../persistence/editors";
+import { checksOrNone } from "../persistence/load-checks";
 import type { Repository } from "../persistence/repository";
 import { askToPersist } from "../persistence/storage-room";
 import { Controller, type WorkspaceStore } from "../workspace/controller";
@@ -28,6 +30,8 @@ export class BeatDocument extends Controller implements EditorListener {
   private readonly autosave: Autosave;
   private readonly listeners = new Set<ChangeListener>();
   private askedToPersist = false;
+  /** There as soon as it is loaded, as a rule with the beat. */
+  private check: BeatCheck | undefined;
 
   /** @param editor who this page is to the other tabs */
   constructor(
@@ -43,6 +47,15 @@ export class BeatDocument extends Controller implements EditorListener {
     });
     const deps = { beats: repository.beats, current, onSaved: (saved: Saved) => this.saved(saved) };
     this.autosave = new Autosave({ ...deps, ...(editor && { editor }) }, this.state.history);
+    void this.loadCheck();
+  }
+
+  /** What is opened was checked when it was read. */
+  private async loadCheck(): Promise<void> {
+    const { beat } = this;
+    const checks = await checksOrNone();
+    this.check = checks?.newBeatCheck();
+    this.check?.trust(beat);
   }
 
   /** @returns the undo of the subscription; the listener hears of every change of the beat */
@@ -53,7 +66,7 @@ export class BeatDocument extends Controller implements EditorListener {
 
   /** True where an edit would be taken; else the player is told why not. */
   admits(beat: Beat): boolean {
-    const notice = this.state.readOnly ? this.readOnlyNotice : tooFull(this.beat, beat);
+    const notice = this.state.readOnly ? this.readOnlyNotice : (tooFull(this.beat, beat) ?? this.unkeepable(beat));
     if (notice !== undefined) this.set({ notice });
     return notice === undefined;
   }
@@ -175,6 +188,12 @@ export class BeatDocument extends Controller implements EditorListener {
     this.autosave.stop();
   }
 
+  /** What could not be read back is not let in: one wrong number would make all of the beat unreadable. */
+  private unkeepable(beat: Beat): string | undefined {
+    const problem = this.check?.problemIn(beat);
+    return problem && `That can’t be kept in a beat, so nothing was changed: ${problem}.`;
+  }
+
   private get readOnlyNotice(): string {
     const { editorState } = this.state;
     return READ_ONLY_NOTICES[editorState === "no locks" ? editorState : "elsewhere"];
@@ -204,6 +223,7 @@ export class BeatDocument extends Controller implements EditorListener {
 
   private show({ beat, passes, history }: FoundBeat, notice: string): void {
     this.autosave.restart(history);
+    this.check?.trust(beat);
     this.set({
       history,
       place: existingPlace(beat, this.state.place),

@@ -11,6 +11,8 @@ import {
   repositoryOf,
   strike,
 } from "../../../tests/support/open-workspace";
+import { MemoryStore } from "../../../tests/support/memory-store";
+import type { StepRecord } from "../persistence/rows";
 import { EchoPocketDatabase } from "../persistence/database";
 import type { Repository } from "../persistence/repository";
 import { KEPT_STEPS } from "../persistence/step-log";
@@ -124,7 +126,8 @@ test("what can be done again is there after a reload, and goes with the next edi
 });
 
 test("the last two hundred are there, and of steps that are very large as many as there is room for", async () => {
-  const { workspace, repository } = openWorkspace();
+  const store = new MemoryStore();
+  const { workspace, repository } = openWorkspace(repositoryOf({ store }));
   for (let step = 0; step < KEPT_STEPS + 30; step++) workspace.setTempo(40 + step);
   await workspace.document.flush();
   const again = await nextPage(repository);
@@ -135,11 +138,10 @@ test("the last two hundred are there, and of steps that are very large as many a
   const name = "x".repeat(1_000_000);
   for (let step = 0; step < 9; step++) again.document.edit({ ...again.beat, name: name + step }, "Long name");
   await again.document.flush();
-  const database = new EchoPocketDatabase(repository["database"].name);
-  const chars = (await database.steps.toArray()).map(({ back, forth }) => back.length + forth.length);
+  const steps = (await store.read(["steps"], (rows) => rows.steps.list())) as StepRecord[];
+  const chars = steps.map(({ back, forth }) => back.length + forth.length);
   expect(chars.length).toBe(3);
   expect(chars.reduce((sum, one) => sum + one)).toBeLessThan(8_000_000);
-  database.close();
 });
 
 test("a crash while recording: the pass is offered, and undo goes on from before it, with the edits made meanwhile", async () => {
@@ -253,12 +255,14 @@ test("steps that were spoilt are no way back; the beat stays as it is, and what 
     '{"fields":{"bpm":{"set":-1}}}',
     '{"fields":{"id":{"set":"c"}}}',
   ]) {
-    const { workspace, repository } = openWorkspace();
+    const store = new MemoryStore();
+    const { workspace, repository } = openWorkspace(repositoryOf({ store }));
     workspace.setTempo(90);
     await workspace.document.flush();
-    const database = new EchoPocketDatabase(repository["database"].name);
-    await database.steps.toCollection().modify({ back });
-    database.close();
+    await store.change(["steps"], async ({ steps }) => {
+      const [step] = (await steps.list()) as StepRecord[];
+      await steps.put({ ...step!, back });
+    });
     const again = await nextPage(repository);
     const before = again.beat;
     again.setBars(3);

@@ -6,6 +6,7 @@ import { TICKS_PER_QUARTER } from "@/core/time/ticks";
 import type { WorkspaceStore } from "../workspace/controller";
 import { EchoController } from "./echo-controller";
 import type { OpenEcho } from "./open-echo";
+import { wordsOf } from "../words-of";
 
 /** Works out readings, wherever that is done. */
 export type FindReadings = (
@@ -116,7 +117,7 @@ export class ReadingSession extends EchoController {
     try {
       return await this.findReadings(hits, [session, ...others], { ...hints, ...(kept && { kept }), session });
     } catch (error) {
-      this.set({ notice: `The tempo could not be worked out. ${(error as Error).message}` });
+      this.set({ notice: `The tempo could not be worked out. ${wordsOf(error)}` });
       return [];
     }
   }

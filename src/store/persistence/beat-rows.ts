@@ -1,7 +1,12 @@
-import type { BeatRecord, EchoPocketDatabase, JournalRecord, KeptStateRecord, StepRecord } from "./database";
+import type { Rows } from "./row-store";
+import type { BeatRecord, JournalRecord, KeptStateRecord, StepRecord } from "./rows";
 import { readSteps, removeSteps } from "./step-table";
 
-/** All that is kept of a beat. */
+/** The tables that have something of a beat, and who edits it. */
+export const BEAT_TABLES = ["beats", "journal", "editors", "steps", "keptStates"] as const;
+export type BeatTables = Rows<(typeof BEAT_TABLES)[number]>;
+
+/** All that is kept of a beat, as it is: it may be anything, and comes back as it was. */
 export interface BeatRows {
   readonly record: BeatRecord | undefined;
   readonly journalled: JournalRecord | undefined;
@@ -9,36 +14,30 @@ export interface BeatRows {
   readonly states: readonly KeptStateRecord[];
 }
 
-/** Does something in one transaction over all that is kept of a beat, and who edits it. */
-export function overRows<T>(database: EchoPocketDatabase, work: () => Promise<T>): PromiseLike<T> {
-  const { beats, journal, editors, steps, keptStates } = database;
-  return database.transaction("rw", [beats, journal, editors, steps, keptStates], work);
-}
-
-const statesOf = ({ keptStates }: EchoPocketDatabase, id: string) => keptStates.where("beatId").equals(id);
-
 /** Within a transaction: takes all of it away. @returns what it was */
-export async function removeRows(database: EchoPocketDatabase, id: string): Promise<BeatRows> {
-  const { beats, journal } = database;
+export async function removeRows(rows: BeatTables, id: string): Promise<BeatRows> {
+  const ofBeat = { index: "beatId", value: id };
   const [record, journalled, steps, states] = await Promise.all([
-    beats.get(id),
-    journal.get(id),
-    readSteps(database, id),
-    statesOf(database, id).toArray(),
+    rows.beats.get(id),
+    rows.journal.get(id),
+    readSteps(rows, id),
+    rows.keptStates.list(ofBeat),
   ]);
-  await Promise.all([beats.delete(id), journal.delete(id), removeSteps(database, id), statesOf(database, id).delete()]);
-  return { record, journalled, steps, states };
+  await Promise.all([
+    rows.beats.delete(id),
+    rows.journal.delete(id),
+    removeSteps(rows, id),
+    rows.keptStates.deleteWhere(ofBeat),
+  ]);
+  return { record, journalled, steps, states } as BeatRows;
 }
 
 /** Within a transaction. */
-export async function putRows(
-  { beats, journal, steps: stepTable, keptStates }: EchoPocketDatabase,
-  { record, journalled, steps, states }: BeatRows,
-): Promise<void> {
+export async function putRows(rows: BeatTables, { record, journalled, steps, states }: BeatRows): Promise<void> {
   await Promise.all([
-    record && beats.put(record),
-    journalled && journal.put(journalled),
-    stepTable.bulkPut([...steps]),
-    keptStates.bulkPut([...states]),
+    record && rows.beats.put(record),
+    journalled && rows.journal.put(journalled),
+    rows.steps.put(...steps),
+    rows.keptStates.put(...states),
   ]);
 }

@@ -1,10 +1,8 @@
 import type { Beat } from "@/core/beat/beat";
 import { startHistory } from "@/core/beat/history";
 import { unsettled, type KeptPass } from "@/core/beat/kept-pass";
-import { checkBeatRecord, checkJournal, loadRestore, problemOf } from "./check-record";
-import { overRows, putRows, removeRows } from "./beat-rows";
-import type { BeatRecord, EchoPocketDatabase, JournalRecord } from "./database";
-import { isFull, type StoreAccess } from "./store-access";
+import { BEAT_TABLES, putRows, removeRows, type BeatTables } from "./beat-rows";
+import { EditorClaims } from "./editor-claims";
 import { renamed } from "./free-name";
 import {
   readLeft,
@@ -16,8 +14,14 @@ import {
   type LoadedBeat,
   type Saved,
 } from "./kept-beat";
+import { checksOrNone, type Checks } from "./load-checks";
+import type { Rows } from "./row-store";
+import type { BeatRecord, JournalRecord } from "./rows";
+import type { SampleTable } from "./sample-table";
 import { keptHistory, readSteps, writeSteps } from "./step-table";
+import { isFull, type StoreAccess } from "./store-access";
 import { UnloadBackup } from "./unload-backup";
+import { wordsOf } from "../words-of";
 
 /** What is not written yet. `added`: the store never had it. */
 type Unwritten = WaitingBeat | { readonly kind: "removed" };
@@ -31,6 +35,7 @@ interface WaitingBeat {
 
 export interface BeatTableDeps {
   readonly access: StoreAccess;
+  readonly samples: SampleTable;
   readonly now: () => number;
   readonly storage: Storage | undefined;
   readonly newId: () => string;
@@ -44,16 +49,14 @@ export class BeatTable {
   private readonly unwritten = new Map<string, Unwritten>();
   /** Beats that are there only as long as the store does not answer. */
   private readonly lent = new Map<string, BeatRecord>();
-  /** By editor, who the store said had the beat when this one claimed it. */
-  private readonly claimedFrom = new Map<string, string | undefined>();
+  private readonly claims: EditorClaims;
   private readonly backups: UnloadBackup<LeftBeat | LeftBeat1>;
   private readonly listeners = new Set<() => void>();
-  private readonly database: EchoPocketDatabase;
   /** When each beat was last found to be sound. */
   private readonly checked = new Map<string, number>();
 
   constructor(private readonly deps: BeatTableDeps) {
-    this.database = deps.access.database;
+    this.claims = new EditorClaims(deps.access);
     this.backups = new UnloadBackup(deps.storage, "unsaved beat ");
     deps.access.onRetry(() => this.writeAll());
   }
@@ -74,67 +77,61 @@ export class BeatTable {
   }
 
   async list(): Promise<BeatList> {
-    for (const id of this.backups.ids()) await this.takeOverBackup(id);
-    const stored = await this.deps.access.attempt(() => this.database.beats.toArray(), []);
+    const checks = await checksOrNone();
+    for (const id of checks ? this.backups.ids() : []) await this.takeOverBackup(id, checks!);
+    const stored = checks ? await this.deps.access.read(["beats"], ({ beats }) => beats.list(), []) : [];
     const records: BeatRecord[] = [];
     const damaged: DamagedBeat[] = [];
-    for (const record of stored) {
+    for (const row of stored) {
+      const record = row as BeatRecord;
       if (this.unwritten.has(record.id)) continue;
-      const problem = await this.problemIn(record);
+      const problem = this.problemIn(record, checks!);
       if (problem === undefined) records.push(record);
       else damaged.push({ id: record.id, problem, record });
     }
     for (const [id, entry] of this.unwritten)
       if (entry.kind !== "removed") records.push({ id, changedAt: entry.changedAt, beat: entry.kept.beat });
     for (const record of this.lent.values()) if (!this.unwritten.has(record.id)) records.push(record);
-    return { records: records.sort((a, b) => b.changedAt - a.changedAt), damaged };
+    return { records: records.sort((a, b) => b.changedAt - a.changedAt), damaged, checked: checks !== undefined };
   }
 
   async load(id: string): Promise<LoadedBeat> {
-    await this.takeOverBackup(id);
+    const checks = await checksOrNone();
+    if (!checks) return { status: "unchecked" };
+    await this.takeOverBackup(id, checks);
     const entry = this.unwritten.get(id);
     const lent = this.lent.get(id);
     if (entry?.kind === "removed") return { status: "missing" };
     const inMemory = entry?.kept ?? (lent && { beat: lent.beat, passes: [] });
     if (inMemory) return { status: "found", ...inMemory, history: startHistory(inMemory.beat) };
-    const { beats, journal, steps } = this.database;
-    const stored = await this.deps.access.attempt(
-      () =>
-        this.database.transaction("r", beats, journal, steps, () =>
-          Promise.all([beats.get(id), journal.get(id), readSteps(this.database, id)]),
-        ),
-      undefined,
-    );
+    const read = (rows: Rows<"beats" | "journal" | "steps">) =>
+      Promise.all([rows.beats.get(id), rows.journal.get(id), readSteps(rows, id)]);
+    const stored = await this.deps.access.read(["beats", "journal", "steps"], read, undefined);
     if (!stored) return { status: "unanswered" };
-    const [record, journalled, kept] = stored;
-    if (!record) return { status: "missing" };
+    const [row, journalled, steps] = stored;
+    if (row === undefined) return { status: "missing" };
     try {
-      const beat = await checkBeatRecord(record);
-      const known = unsettled(beat, await this.readJournal(journalled));
-      // What was kept is of the beat as it was written.
-      const own = beat === record.beat ? kept : [];
-      return { status: "found", ...known, history: keptHistory(known.beat, record, own, await loadRestore()) };
+      const record = checks.checkBeatRow(row);
+      const known = unsettled(record.beat, await this.readJournal(id, journalled, checks));
+      const history = keptHistory(known.beat, record, steps, checks.checkStepRow, checks.restoreBeat);
+      return { status: "found", ...known, history };
     } catch (error) {
-      return { status: "damaged", id, problem: problemOf(error), record };
+      return { status: "damaged", id, problem: wordsOf(error), record: row };
     }
   }
 
   /** Puts a new beat there. One whose id is taken gets another one, and a name that is free. @returns it as it is now */
   async add(beat: Beat, naming: "as it is" | "free" = "as it is"): Promise<Beat> {
     const changedAt = this.deps.now();
-    const { beats } = this.database;
-    const added = await this.deps.access.attempt(
-      () =>
-        this.database.transaction("rw", beats, async () => {
-          const taken = this.unwritten.has(beat.id) || (await beats.where("id").equals(beat.id).count()) > 0;
-          const names = taken || naming === "free" ? await beats.orderBy("beat.name").keys() : [];
-          const id = taken ? this.deps.newId() : beat.id;
-          const made = taken || naming === "free" ? renamed(beat, id, names as string[]) : beat;
-          await beats.add({ id: made.id, changedAt, beat: made });
-          return made;
-        }),
-      undefined,
-    );
+    const add = async ({ beats }: Rows<"beats">) => {
+      const taken = this.unwritten.has(beat.id) || (await beats.get(beat.id)) !== undefined;
+      const names = taken || naming === "free" ? await beats.indexKeys("beat.name") : [];
+      const id = taken ? this.deps.newId() : beat.id;
+      const made = taken || naming === "free" ? renamed(beat, id, names as string[]) : beat;
+      await beats.add({ id: made.id, changedAt, beat: made });
+      return made;
+    };
+    const added = await this.deps.access.change(["beats"], add, undefined);
     if (added) return added;
     const names = [...this.unwritten.values()].flatMap((entry) =>
       entry.kind === "removed" ? [] : [entry.kept.beat.name],
@@ -152,13 +149,11 @@ export class BeatTable {
    * what this page could not write is the new editor's. Where the store does not take it, it is said with the next write.
    */
   async claim(id: string, editor: string): Promise<void> {
-    await this.takeOverBackup(id);
+    const checks = await checksOrNone();
+    if (checks) await this.takeOverBackup(id, checks);
     const entry = this.unwritten.get(id);
     if (entry && entry.kind !== "removed") this.unwritten.set(id, { ...entry, editor });
-    const { editors } = this.database;
-    const before = await this.deps.access.attempt(() => editors.get(id), undefined);
-    this.claimedFrom.set(editor, before?.token);
-    await this.deps.access.attempt(() => editors.put({ beatId: id, token: editor }), undefined);
+    await this.claims.claim(id, editor);
   }
 
   /** Writes a beat, and as its journal just what it comes with. @param editor refused where another one has claimed it */
@@ -170,7 +165,10 @@ export class BeatTable {
     const waiting: WaitingBeat = { kind, kept, changedAt, editor };
     // Whoever tries the store again meanwhile must not write what is older.
     if (before) this.unwritten.set(id, waiting);
-    const saved = await this.deps.access.attempt<Saved>(() => this.writeWhatFits(kept, changedAt, editor), "memory");
+    const saved = await this.deps.access.attempt<Saved, Saved>(
+      () => this.writeWhatFits(kept, changedAt, editor),
+      "memory",
+    );
     const now = this.unwritten.get(id);
     if (saved !== "memory") {
       if (now === waiting) this.unwritten.delete(id);
@@ -181,18 +179,17 @@ export class BeatTable {
   /** Writes only the journal, for between two saves. */
   async writeJournal(id: string, passes: readonly KeptPass[], editor?: string): Promise<void> {
     if (this.unwritten.has(id)) return;
-    const { journal, editors } = this.database;
     const record = this.journalRecord(id, passes);
-    await this.deps.access.attempt(
-      () =>
-        this.database.transaction("rw", journal, editors, async () => {
-          if (await this.mayWrite(id, editor)) await journal.put(record);
-        }),
-      undefined,
-    );
+    const write = async (rows: Rows<"journal" | "editors">) => {
+      if (await this.claims.mayWrite(rows, id, editor)) await rows.journal.put(record);
+    };
+    await this.deps.access.change(["journal", "editors"], write, undefined);
   }
 
-  /** Reads a beat, changes it and writes it, in one transaction. @returns what it is now; undefined where it is not there */
+  /**
+   * Reads a beat, changes it and writes it, in one transaction.
+   * @returns what it is now; undefined where it is not there, or can't be read
+   */
   async change(id: string, edit: (beat: Beat) => Beat): Promise<Beat | undefined> {
     const entry = this.unwritten.get(id);
     const lent = this.lent.get(id);
@@ -202,35 +199,40 @@ export class BeatTable {
       await this.save({ ...kept, beat });
       return beat;
     }
-    const { beats } = this.database;
+    const checks = await checksOrNone();
+    if (!checks) return undefined;
     const changedAt = this.deps.now();
-    return this.deps.access.attempt(
-      () =>
-        this.database.transaction("rw", beats, async () => {
-          const record = await beats.get(id);
-          if (!record) return undefined;
-          const beat = edit(record.beat);
-          await beats.put({ ...record, changedAt, beat });
-          return beat;
-        }),
-      undefined,
-    );
+    const change = async ({ beats }: Rows<"beats">) => {
+      const record = (await beats.get(id)) as BeatRecord | undefined;
+      if (record === undefined || problemIn(record, checks) !== undefined) return undefined;
+      const beat = edit(record.beat);
+      await beats.put({ ...record, changedAt, beat });
+      return beat;
+    };
+    return this.deps.access.change(["beats"], change, undefined);
   }
 
   /** @returns what is gone, to be put back by `restore` */
   async remove(id: string): Promise<(() => Promise<void>) | undefined> {
     const entry = this.unwritten.get(id);
     this.lent.delete(id);
-    const { database } = this;
-    const gone = await this.deps.access.attempt(() => overRows(database, () => removeRows(database, id)), undefined);
+    const putSamplesBack = await this.holdSamples(id);
+    const gone = await this.deps.access.change(BEAT_TABLES, (rows) => removeRows(rows, id), undefined);
     if (gone) this.unwritten.delete(id);
     else this.unwritten.set(id, { kind: "removed" });
     this.backups.drop(id);
-    if (entry && entry.kind !== "removed") return async () => void (await this.save(entry.kept));
+    if (entry && entry.kind !== "removed")
+      return async () => {
+        await putSamplesBack();
+        await this.save(entry.kept);
+      };
     // It is still on disk, and only not to be seen.
     if (!gone) return async () => void this.unwritten.delete(id);
     if (!gone.record) return undefined;
-    return () => this.deps.access.attempt(async () => overRows(database, () => putRows(database, gone)), undefined);
+    return async () => {
+      await putSamplesBack();
+      await this.deps.access.change(BEAT_TABLES, (rows) => putRows(rows, gone), undefined);
+    };
   }
 
   /** Beats to try the app with while the store does not answer; once changed they are the player's. */
@@ -273,28 +275,35 @@ export class BeatTable {
     }
   }
 
-  private write(kept: KeptBeat, changedAt: number, editor: string | undefined): PromiseLike<Saved> {
-    const { beats, journal } = this.database;
-    const { beat, passes, steps } = kept;
-    return overRows(this.database, async (): Promise<Saved> => {
-      if (!(await this.mayWrite(beat.id, editor))) return "taken";
-      await beats.put({ id: beat.id, changedAt, beat, ...(steps && { step: steps.made }) });
-      await writeSteps(this.database, beat.id, steps);
-      if (passes.length > 0) await journal.put(this.journalRecord(beat.id, passes));
-      else await journal.delete(beat.id);
-      return "disk";
-    });
+  private write(kept: KeptBeat, changedAt: number, editor: string | undefined): Promise<Saved> {
+    return this.deps.access.store.change(BEAT_TABLES, (rows) => this.writeRows(rows, kept, changedAt, editor));
   }
 
   /** Within a transaction. */
-  private async mayWrite(id: string, editor: string | undefined): Promise<boolean> {
-    if (editor === undefined) return true;
-    const claimed = await this.database.editors.get(id);
-    if (claimed === undefined || claimed.token === editor) return true;
-    // The store did not take the claim when it was made; nobody has claimed the beat since.
-    if (claimed.token !== this.claimedFrom.get(editor)) return false;
-    await this.database.editors.put({ beatId: id, token: editor });
-    return true;
+  private async writeRows(
+    rows: BeatTables,
+    { beat, passes, steps }: KeptBeat,
+    changedAt: number,
+    editor: string | undefined,
+  ): Promise<Saved> {
+    if (!(await this.claims.mayWrite(rows, beat.id, editor))) return "taken";
+    await rows.beats.put({ id: beat.id, changedAt, beat, ...(steps && { step: steps.made }) });
+    await writeSteps(rows, beat.id, steps);
+    if (passes.length > 0) await rows.journal.put(this.journalRecord(beat.id, passes));
+    else await rows.journal.delete(beat.id);
+    return "disk";
+  }
+
+  /** Other tabs clear what no beat uses, also while a deletion can still be undone. */
+  private async holdSamples(id: string): Promise<() => Promise<void>> {
+    const tables = ["beats", "steps", "keptStates"] as const;
+    const read = (rows: Rows<(typeof tables)[number]>) =>
+      Promise.all([rows.beats.get(id), readSteps(rows, id), rows.keptStates.list({ index: "beatId", value: id })]);
+    const kept = await this.deps.access.read(tables, read, []);
+    const inMemory = this.unwritten.get(id);
+    const records = kept.flat();
+    if (inMemory && inMemory.kind !== "removed") records.push(inMemory.kept);
+    return this.deps.samples.hold(records);
   }
 
   private journalRecord(beatId: string, passes: readonly KeptPass[]): JournalRecord {
@@ -302,33 +311,25 @@ export class BeatTable {
   }
 
   /** A journal that can't be read is put aside, where nothing writes over it. */
-  private async readJournal(record: JournalRecord | undefined): Promise<readonly KeptPass[]> {
-    if (!record) return [];
+  private async readJournal(id: string, row: unknown, { readJournalRow }: Checks): Promise<readonly KeptPass[]> {
+    if (row === undefined) return [];
     try {
-      return await checkJournal(record);
+      return readJournalRow(row);
     } catch (error) {
-      const { journal, damaged } = this.database;
-      await this.deps.access.attempt(
-        () =>
-          this.database.transaction("rw", journal, damaged, async () => {
-            await damaged.add({ table: "journal", problem: problemOf(error), record });
-            await journal.delete(record.beatId);
-          }),
-        undefined,
-      );
+      const move = async ({ journal, damaged }: Rows<"journal" | "damaged">) => {
+        await damaged.add({ table: "journal", problem: wordsOf(error), record: row });
+        await journal.delete(id);
+      };
+      await this.deps.access.change(["journal", "damaged"], move, undefined);
       return [];
     }
   }
 
-  private async problemIn(record: BeatRecord): Promise<string | undefined> {
-    if (this.checked.get(record.id) === record.changedAt) return undefined;
-    try {
-      await checkBeatRecord(record);
-      this.checked.set(record.id, record.changedAt);
-      return undefined;
-    } catch (error) {
-      return problemOf(error);
-    }
+  private problemIn(record: BeatRecord, checks: Checks): string | undefined {
+    if (this.checked.has(record.id) && this.checked.get(record.id) === record.changedAt) return undefined;
+    const problem = problemIn(record, checks);
+    if (problem === undefined) this.checked.set(record.id, record.changedAt);
+    return problem;
   }
 
   /** For the retry: throws when the store still fails. */
@@ -343,34 +344,48 @@ export class BeatTable {
   }
 
   private async writeOne(id: string, entry: Unwritten): Promise<void> {
-    if (entry.kind === "removed") return void (await overRows(this.database, () => removeRows(this.database, id)));
+    if (entry.kind === "removed")
+      return void (await this.deps.access.store.change(BEAT_TABLES, (rows) => removeRows(rows, id)));
     const { kept, changedAt, editor } = entry;
     if ((await this.writeWhatFits(kept, changedAt, editor)) === "taken") await this.writeBeside(kept, changedAt);
   }
 
   /** Somebody else has the beat by now: what this page has of it becomes one of its own. */
-  private async writeBeside({ beat, passes }: KeptBeat, changedAt: number): Promise<void> {
+  private writeBeside(kept: KeptBeat, changedAt: number): Promise<Saved> {
+    return this.write(this.beside(kept), changedAt, undefined);
+  }
+
+  private beside({ beat, passes }: KeptBeat): KeptBeat {
     const name = `${beat.name.slice(0, 100)} (other window)`;
-    await this.write({ passes, beat: { ...beat, id: this.deps.newId(), name } }, changedAt, undefined);
+    return { passes, beat: { ...beat, id: this.deps.newId(), name } };
   }
 
-  private async takeOverBackup(id: string): Promise<void> {
+  private async takeOverBackup(id: string, checks: Checks): Promise<void> {
     const stored = this.backups.read(id);
-    const left = stored && (await readLeft(id, stored));
-    const settled = await this.deps.access.attempt(async () => {
-      if (left) await this.takeOver(id, left);
+    const left = stored && readLeft(id, stored, checks);
+    const takeOver = async (rows: BeatTables) => {
+      if (left) await this.takeOver(rows, id, left);
       return true;
-    }, false);
-    if (settled) this.backups.drop(id);
+    };
+    // What nobody can read is noise: a text in local storage may be anybody's.
+    if (await this.deps.access.change(BEAT_TABLES, takeOver, false)) this.backups.drop(id);
   }
 
-  private async takeOver(id: string, { version: _, changedAt, editor, added, ...kept }: LeftBeat): Promise<void> {
-    await overRows(this.database, async () => {
-      const stored = await this.database.beats.get(id);
-      // One that was deleted or saved since stays as it is.
-      if (stored ? stored.changedAt >= changedAt : !added) return;
-      if (await this.mayWrite(id, editor)) await this.write(kept, changedAt, undefined);
-      else await this.writeBeside(kept, changedAt);
-    });
+  private async takeOver(rows: BeatTables, id: string, left: LeftBeat): Promise<void> {
+    const { version: _, changedAt, editor, added, ...kept } = left;
+    const stored = (await rows.beats.get(id)) as Partial<BeatRecord> | undefined;
+    // One that was deleted or saved since stays as it is.
+    if (stored ? stored.changedAt! >= changedAt : !added) return;
+    const mine = await this.claims.mayWrite(rows, id, editor);
+    await this.writeRows(rows, mine ? kept : this.beside(kept), changedAt, undefined);
+  }
+}
+
+function problemIn(row: unknown, { checkBeatRow }: Checks): string | undefined {
+  try {
+    checkBeatRow(row);
+    return undefined;
+  } catch (error) {
+    return wordsOf(error);
   }
 }

@@ -1,123 +1,28 @@
-import Dexie, { type EntityTable, type Table } from "dexie";
+import Dexie, { type IndexableType, type Table } from "dexie";
 import type { Beat } from "@/core/beat/beat";
-import type { Groove } from "@/core/beat/feel";
-import type { OwnKit } from "@/core/beat/own-kit";
 import type { KeptPass } from "@/core/beat/kept-pass";
 import { upgradeBeat, upgradeKeptPass, type Beat1, type KeptPass1 } from "@/core/formats/beat-1";
-import type { Sound } from "@/core/sound/sound";
-import type { DeviceProfile } from "@/inputs/device-profile";
-import type { Settings } from "../workspace/settings";
-import type { KeptStep } from "./step-log";
+import type { BeatRecord, NewRow, RowKey, TableName, TableRows } from "./rows";
 
-export interface BeatRecord {
-  readonly id: string;
-  /** Milliseconds since 1970. */
-  readonly changedAt: number;
-  readonly beat: Beat;
-  /** The last step of its history that was made; without it what is kept of the history is not this beat's. */
-  readonly step?: number;
-}
-
-/** A step of a beat's history. */
-export interface StepRecord extends KeptStep {
-  readonly beatId: string;
-}
-
-/** A beat as it was when the player kept it under a name. */
-export interface KeptStateRecord {
-  readonly id: number;
-  readonly beatId: string;
-  readonly name: string;
-  /** Milliseconds since 1970. */
-  readonly atMs: number;
-  readonly beat: Beat;
-}
-
-/** What was recorded and is not in the beat on disk, for the case that the page does not live to keep it. */
-export interface JournalRecord {
-  readonly beatId: string;
-  readonly writtenAt: number;
-  /** KeptPass[] as JSON, since every half second long ones would be copied hit by hit. */
-  readonly passes: string;
-}
-
-/** The tab that edits a beat: what others still want to write is refused. */
-export interface EditorRecord {
-  readonly beatId: string;
-  readonly token: string;
-}
-
-/** A record that can't be read, put aside as it is. */
-export interface DamagedRecord {
-  readonly id: number;
-  /** The table it was in. */
-  readonly table: "journal" | "lookback";
-  readonly problem: string;
-  readonly record: unknown;
-}
-
-/** A sound as it was rendered. */
-export interface SoundRecord {
-  /** Which, at which rate, and of which revision of the voices. */
-  readonly key: string;
-  readonly sound: Sound;
-}
-
-/** A sample of the player's own. */
-export interface SampleRecord {
-  /** The digest of its WAV file. */
-  readonly id: string;
-  readonly wav: Uint8Array<ArrayBuffer>;
-  /** Milliseconds since 1970. */
-  readonly addedAt: number;
-}
-
-export interface SettingsRecord {
-  readonly key: "settings";
-  readonly settings: Settings;
-}
-
-/** Strokes in the order in which they were played. */
-export interface LookbackRecord {
-  readonly id: number;
-  readonly count: number;
-  /** Milliseconds since 1970, of the newest. */
-  readonly lastMs: number;
-  /** LookbackHit[] as JSON: the browser copies a thousand small objects fifty times more slowly than a text. */
-  readonly hits: string;
-}
-
-/** What the player did with an echo. */
-export interface EchoMarkRecord {
-  /** The echo's. */
-  readonly id: number;
-  /** It was brought back, or it goes on the one before it. */
-  /** "used" is of earlier versions: the beat is asked now. */
-  readonly kind: "used" | "joined";
-}
-
-/** Something that was done once and is not done again. */
-export interface MarkRecord {
-  readonly key: string;
-}
+type Tables = { readonly [N in TableName]: Table<TableRows[N], RowKey<N> & IndexableType, NewRow<N>> };
 
 /** What the browser keeps. A new version gets a new `version()` with its upgrade; old ones stay as they are. */
 export class EchoPocketDatabase extends Dexie {
-  readonly beats!: EntityTable<BeatRecord, "id">;
-  readonly journal!: EntityTable<JournalRecord, "beatId">;
-  readonly editors!: EntityTable<EditorRecord, "beatId">;
-  readonly damaged!: EntityTable<DamagedRecord, "id">;
-  readonly sounds!: EntityTable<SoundRecord, "key">;
-  readonly settings!: EntityTable<SettingsRecord, "key">;
-  readonly marks!: EntityTable<MarkRecord, "key">;
-  readonly profiles!: EntityTable<DeviceProfile, "device">;
-  readonly grooves!: EntityTable<Groove, "name">;
-  readonly lookback!: EntityTable<LookbackRecord, "id">;
-  readonly echoMarks!: Table<EchoMarkRecord, [number, string]>;
-  readonly steps!: Table<StepRecord, [string, number]>;
-  readonly keptStates!: EntityTable<KeptStateRecord, "id">;
-  readonly samples!: EntityTable<SampleRecord, "id">;
-  readonly ownKits!: EntityTable<OwnKit, "name">;
+  readonly beats!: Tables["beats"];
+  readonly journal!: Tables["journal"];
+  readonly editors!: Tables["editors"];
+  readonly damaged!: Tables["damaged"];
+  readonly sounds!: Tables["sounds"];
+  readonly settings!: Tables["settings"];
+  readonly marks!: Tables["marks"];
+  readonly profiles!: Tables["profiles"];
+  readonly grooves!: Tables["grooves"];
+  readonly lookback!: Tables["lookback"];
+  readonly echoMarks!: Tables["echoMarks"];
+  readonly steps!: Tables["steps"];
+  readonly keptStates!: Tables["keptStates"];
+  readonly samples!: Tables["samples"];
+  readonly ownKits!: Tables["ownKits"];
 
   constructor(name = "echo-pocket") {
     super(name);

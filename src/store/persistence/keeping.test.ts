@@ -246,7 +246,7 @@ test("a beat that can't be read is listed apart, opens with its reason, and harm
   expect(await repository.load("bad")).toMatchObject({ status: "damaged", record: { changedAt: 9001 } });
   expect(await repository.load("good")).toMatchObject({ status: "found", passes: [] });
   // The journal that was broken is kept where nothing writes over it.
-  expect(await repository.readDamaged()).toMatchObject([{ table: "journal", record: { passes: '[{"pass":' } }]);
+  expect(await repository.readUnreadable()).toMatchObject([{ of: "journal", record: { passes: '[{"pass":' } }]);
 });
 
 test("the shelf gives free names, and a file of a beat that is here does not overwrite it, nor one in the same drop", async () => {

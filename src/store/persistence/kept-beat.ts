@@ -2,9 +2,9 @@ import type { Beat } from "@/core/beat/beat";
 import type { History } from "@/core/beat/history";
 import type { KeptPass } from "@/core/beat/kept-pass";
 import { upgradeBeat, upgradeKeptPass, type Beat1, type KeptPass1 } from "@/core/formats/beat-1";
-import { checkBeatRecord, checkJournal } from "./check-record";
-import type { BeatRecord } from "./database";
-import { isHistoryChanges, type HistoryChanges } from "./step-log";
+import type { Checks } from "./load-checks";
+import type { BeatRecord } from "./rows";
+import type { HistoryChanges } from "./step-log";
 
 /** A beat, what was recorded in it that is not settled yet, and what is new in its history. */
 export interface KeptBeat {
@@ -25,13 +25,17 @@ export interface BeatList {
   /** The last changed first. */
   readonly records: readonly BeatRecord[];
   readonly damaged: readonly DamagedBeat[];
+  /** False where what checks them could not be loaded: those on disk are not among them, whatever they are. */
+  readonly checked: boolean;
 }
 
-/** `unanswered`: the store gives no answer, so nobody knows. */
+/**
+ * `unanswered`: the store gives no answer, so nobody knows; `unchecked`: it does, and what would check it could not be loaded.
+ */
 export type LoadedBeat =
   | ({ readonly status: "found"; readonly beat: Beat; readonly passes: readonly KeptPass[] } & LoadedHistory)
   | ({ readonly status: "damaged" } & DamagedBeat)
-  | { readonly status: "missing" | "unanswered" };
+  | { readonly status: "missing" | "unanswered" | "unchecked" };
 
 /** Where a saved beat is: on disk, only in memory, or nowhere, because another tab edits it now. */
 export type Saved = "disk" | "memory" | "taken";
@@ -59,13 +63,12 @@ export interface LeftBeat1 extends Omit<LeftBeat, "version" | "beat" | "passes">
 }
 
 /** What was left, as it is now; undefined where it can't be read, as a text in local storage may be anybody's. */
-export async function readLeft(id: string, left: LeftBeat | LeftBeat1): Promise<LeftBeat | undefined> {
+export function readLeft(id: string, left: LeftBeat | LeftBeat1, checks: Checks): LeftBeat | undefined {
   try {
-    const now = left.version === 2 ? left : upgradeLeft(left);
-    const { changedAt, beat, passes, steps, ...rest } = now;
-    await checkBeatRecord({ id, changedAt, beat });
-    await checkJournal({ beatId: id, writtenAt: changedAt, passes: JSON.stringify(passes) });
-    return { ...rest, changedAt, beat, passes, ...(isHistoryChanges(steps) && { steps }) };
+    const { steps, ...now } = left.version === 2 ? left : upgradeLeft(left);
+    checks.checkBeatRow({ id, changedAt: now.changedAt, beat: now.beat });
+    checks.readJournalRow({ passes: JSON.stringify(now.passes) });
+    return { ...now, ...(checks.isHistoryChanges(steps) && { steps }) };
   } catch {
     return undefined;
   }

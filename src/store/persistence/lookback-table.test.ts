@@ -107,8 +107,8 @@ test("a chunk that can't be read is put aside as it is, and all others are there
   await database.lookback.add({ count: 1, lastMs: 5, hits: '[{"timeMs":1,"pad":999}]' });
   await repositoryOf({ database }).lookback.add([strokeOf(2)]);
   expect((await repository.lookback.read()).map(({ pad }) => pad)).toEqual([1, 2]);
-  const damaged = await repository.readDamaged();
-  expect(damaged.map(({ table, record }) => [table, (record as { hits: string }).hits.slice(0, 7)])).toEqual([
+  const damaged = await repository.readUnreadable();
+  expect(damaged.map(({ of, record }) => [of, (record as { hits: string }).hits.slice(0, 7)])).toEqual([
     ["lookback", '[{"pad"'],
     ["lookback", '[{"time'],
   ]);

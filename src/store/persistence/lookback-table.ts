@@ -1,6 +1,7 @@
 import { forgottenCount, type LookbackHit } from "@/core/recover/echo";
-import { checkLookback, problemOf } from "./check-record";
-import type { EchoMarkRecord, EchoPocketDatabase, LookbackRecord } from "./database";
+import { checkRows, loadChecks, type Checks } from "./load-checks";
+import type { Rows } from "./row-store";
+import type { EchoMarkRecord, LookbackRecord } from "./rows";
 import { isFull, type StoreAccess } from "./store-access";
 import { UnloadBackup } from "./unload-backup";
 
@@ -31,29 +32,26 @@ export class LookbackTable {
   /** Room was made in vain: nothing more is forgotten for nothing. */
   private noRoom = false;
   private readonly backups: UnloadBackup<readonly LookbackHit[]>;
-  private readonly database: EchoPocketDatabase;
 
   constructor(
     private readonly access: StoreAccess,
     private readonly now: () => number,
     storage: Storage | undefined,
   ) {
-    this.database = access.database;
     this.backups = new UnloadBackup(storage, "unsaved playing ");
   }
 
-  /** Everything that can be read; what can't is put aside as it is. */
+  /**
+   * Everything that can be read; what can't is put aside as it is.
+   * @throws NotCheckedError, where all stays as it is
+   */
   async read(): Promise<readonly LookbackHit[]> {
-    const chunks = await this.access.attempt(() => this.database.lookback.orderBy("id").toArray(), []);
-    const kept: LookbackHit[] = [];
-    for (const chunk of chunks) {
-      try {
-        for (const hit of await checkLookback(chunk)) kept.push(hit);
-      } catch (error) {
-        await this.putAside(chunk, problemOf(error));
-      }
-    }
-    return [...kept, ...(await this.takeOverBackups(kept))];
+    const checks = await loadChecks();
+    const rows = await this.access.read(["lookback"], ({ lookback }) => lookback.list(), []);
+    const { good, unreadable } = checkRows(rows, checks.readLookbackRow);
+    for (const { row, problem } of unreadable) await this.putAside(row as LookbackRecord, problem);
+    const kept = good.flat();
+    return [...kept, ...(await this.takeOverBackups(kept, checks))];
   }
 
   /** Sees to it at once that the next page finds what may not be kept yet. @param hits at least one */
@@ -63,8 +61,8 @@ export class LookbackTable {
 
   /** @param hits at least one */
   add(hits: readonly LookbackHit[]): Promise<Kept> {
-    return this.inTurn<Kept>(() =>
-      this.access.attempt(async () => {
+    return this.inTurn(() =>
+      this.access.attempt<Kept, "lost">(async () => {
         const kept = await this.put(hits);
         if (++this.added % TRIM_EVERY_CHUNKS === 0) await this.trim();
         return kept;
@@ -79,24 +77,28 @@ export class LookbackTable {
 
   /** Forgets everything, for good. */
   async clear(): Promise<void> {
-    const { lookback, echoMarks } = this.database;
     for (const id of this.backups.ids()) this.backups.drop(id);
     await this.inTurn(async () => {
       this.open = undefined;
-      await this.access.attempt(() => Promise.all([lookback.clear(), echoMarks.clear()]), undefined);
+      const clear = async ({ lookback, echoMarks }: Rows<"lookback" | "echoMarks">) =>
+        void (await Promise.all([lookback.clear(), echoMarks.clear()]));
+      await this.access.change(["lookback", "echoMarks"], clear, undefined);
     });
   }
 
+  /** @throws NotCheckedError */
   async readMarks(): Promise<readonly EchoMarkRecord[]> {
-    return this.access.attempt(() => this.database.echoMarks.toArray(), []);
+    const { checkEchoMarkRow } = await loadChecks();
+    const rows = await this.access.read(["echoMarks"], ({ echoMarks }) => echoMarks.list(), []);
+    return checkRows(rows, checkEchoMarkRow).good;
   }
 
   async mark(mark: EchoMarkRecord): Promise<void> {
-    await this.access.attempt(() => this.database.echoMarks.put(mark), undefined);
+    await this.access.change(["echoMarks"], ({ echoMarks }) => echoMarks.put(mark), undefined);
   }
 
   async unmark({ id, kind }: EchoMarkRecord): Promise<void> {
-    await this.access.attempt(() => this.database.echoMarks.delete([id, kind]), undefined);
+    await this.access.change(["echoMarks"], ({ echoMarks }) => echoMarks.delete([id, kind]), undefined);
   }
 
   private inTurn<T>(work: () => Promise<T>): Promise<T> {
@@ -106,38 +108,28 @@ export class LookbackTable {
   }
 
   private async putAside(record: LookbackRecord, problem: string): Promise<void> {
-    const { lookback, damaged } = this.database;
-    await this.access.attempt(
-      () =>
-        this.database.transaction("rw", lookback, damaged, async () => {
-          await damaged.add({ table: "lookback", problem, record });
-          await lookback.delete(record.id);
-        }),
-      undefined,
-    );
+    const move = async ({ lookback, damaged }: Rows<"lookback" | "damaged">) => {
+      await damaged.add({ table: "lookback", problem, record });
+      await lookback.delete(record.id);
+    };
+    await this.access.change(["lookback", "damaged"], move, undefined);
   }
 
-  private async takeOverBackups(kept: readonly LookbackHit[]): Promise<readonly LookbackHit[]> {
+  private async takeOverBackups(
+    kept: readonly LookbackHit[],
+    { readLookbackRow }: Checks,
+  ): Promise<readonly LookbackHit[]> {
     // The store may have got some of it after all.
     const known = new Set(kept.map(({ timeMs, pad }) => `${timeMs} ${pad}`));
     const found: LookbackHit[] = [];
     for (const id of this.backups.ids()) {
-      const left = await this.readBackup(id);
+      // A text in local storage may be anybody's.
+      const left = checkRows([{ hits: JSON.stringify(this.backups.read(id) ?? []) }], readLookbackRow).good.flat();
       const fresh = left.filter(({ timeMs, pad }) => !known.has(`${timeMs} ${pad}`));
       for (const hit of fresh) found.push(hit);
       if (fresh.length === 0 || (await this.add(fresh)) !== "lost") this.backups.drop(id);
     }
     return found;
-  }
-
-  /** A text in local storage may be anybody's. */
-  private async readBackup(id: string): Promise<readonly LookbackHit[]> {
-    const left = this.backups.read(id) ?? [];
-    try {
-      return await checkLookback({ id: 0, count: 0, lastMs: 0, hits: JSON.stringify(left) });
-    } catch {
-      return [];
-    }
   }
 
   private async put(hits: readonly LookbackHit[]): Promise<Kept> {
@@ -161,39 +153,40 @@ export class LookbackTable {
 
   /** In one transaction: where there is no room after all, nothing was forgotten. @param makeRoom forgets the oldest first */
   private async write(hits: readonly LookbackHit[], makeRoom: boolean): Promise<void> {
-    const { lookback } = this.database;
     const goesOn = this.open && this.open.hits.length + hits.length <= CHUNK_HITS ? this.open : undefined;
     const all = goesOn ? [...goesOn.hits, ...hits] : hits;
-    const id = await this.database.transaction("rw", lookback, async () => {
-      if (makeRoom) await this.forgetOldest(goesOn?.id);
-      if (!goesOn) return lookback.add(chunkOf(all));
+    const id = await this.access.store.change(["lookback"], async ({ lookback }) => {
+      if (makeRoom) await forgetOldest(lookback, goesOn?.id);
       // Another tab may have made it forget all.
-      return (await lookback.get(goesOn.id))
-        ? lookback.put({ id: goesOn.id, ...chunkOf(all) })
-        : lookback.add(chunkOf(hits));
+      if (!goesOn || (await lookback.get(goesOn.id)) === undefined) return lookback.add(chunkOf(goesOn ? hits : all));
+      await lookback.put({ id: goesOn.id, ...chunkOf(all) });
+      return goesOn.id;
     });
     this.open = { id, hits: id === goesOn?.id ? all : hits };
   }
 
-  private async forgetOldest(exceptId: number | undefined): Promise<void> {
-    const { lookback } = this.database;
-    const chunks = await lookback.count();
-    const oldest = await lookback
-      .orderBy("id")
-      .limit(Math.ceil(chunks * ROOM_SHARE))
-      .primaryKeys();
-    await lookback.bulkDelete(oldest.filter((id) => id !== exceptId));
-  }
-
   private async trim(): Promise<void> {
-    const chunks: { readonly id: number; readonly count: number; readonly lastMs: number }[] = [];
-    await this.database.lookback.orderBy("id").each(({ id, count, lastMs }) => chunks.push({ id, count, lastMs }));
-    const forgotten = forgottenCount(
-      chunks.flatMap(({ count, lastMs }) => new Array<number>(count).fill(lastMs)),
-      this.now(),
-    );
-    let before = 0;
-    const whole = chunks.filter(({ count }) => (before += count) <= forgotten);
-    await this.database.lookback.bulkDelete(whole.map(({ id }) => id));
+    await this.access.store.change(["lookback"], async ({ lookback }) => {
+      const chunks: Pick<LookbackRecord, "id" | "count" | "lastMs">[] = [];
+      await lookback.each((row, id) => {
+        const { count, lastMs } = (row ?? {}) as Partial<LookbackRecord>;
+        // What can't be read is put aside when it is read, and counts for nothing here.
+        const readable = Number.isInteger(count) && count! <= CHUNK_HITS * CHUNK_HITS && Number.isFinite(lastMs);
+        if (readable) chunks.push({ id, count: count!, lastMs: lastMs! });
+      });
+      const forgotten = forgottenCount(
+        chunks.flatMap(({ count, lastMs }) => new Array<number>(count).fill(lastMs)),
+        this.now(),
+      );
+      let before = 0;
+      const whole = chunks.filter(({ count }) => (before += count) <= forgotten);
+      await lookback.delete(...whole.map(({ id }) => id));
+    });
   }
+}
+
+async function forgetOldest(lookback: Rows<"lookback">["lookback"], exceptId: number | undefined): Promise<void> {
+  const ids = await lookback.keys();
+  const oldest = ids.slice(0, Math.ceil(ids.length * ROOM_SHARE));
+  await lookback.delete(...oldest.filter((id) => id !== exceptId));
 }

@@ -1,14 +1,18 @@
 import type { OwnKit } from "@/core/beat/own-kit";
 import type { Groove } from "@/core/beat/feel";
 import type { Sound } from "@/core/sound/sound";
-import { newProfile, type DeviceProfile } from "@/inputs/device-profile";
-import { DEFAULT_SETTINGS, type Settings } from "../workspace/settings";
+import type { DeviceProfile } from "@/inputs/device-profile";
+import type { Settings } from "../workspace/settings";
 import { newId } from "../shelf/new-id";
 import { BeatTable } from "./beat-table";
 import type { BeatList, LoadedBeat } from "./kept-beat";
-import { EchoPocketDatabase, type DamagedRecord } from "./database";
+import { EchoPocketDatabase } from "./database";
+import { DexieStore } from "./dexie-store";
 import { Editors } from "./editors";
+import { checkRows, checksOrNone, loadChecks } from "./load-checks";
 import { chunkOf, LookbackTable } from "./lookback-table";
+import type { RowStore, Rows } from "./row-store";
+import type { DamagedRecord, SoundRecord } from "./rows";
 import { SampleTable } from "./sample-table";
 import { StateTable } from "./state-table";
 import { StoreAccess, USUAL_LIMITS, type AccessLimits, type MemoryReason } from "./store-access";
@@ -20,7 +24,7 @@ const SEEDED = "demo-seeded";
 const CLOSING_LIMIT_MS = 3000;
 
 export interface RepositoryDeps {
-  readonly database: EchoPocketDatabase;
+  readonly store: RowStore;
   readonly now: () => number;
   readonly storage: Storage | undefined;
   readonly locks: LockManager | undefined;
@@ -29,7 +33,7 @@ export interface RepositoryDeps {
 }
 
 const usualDeps = (): RepositoryDeps => ({
-  database: new EchoPocketDatabase(),
+  store: new DexieStore(new EchoPocketDatabase()),
   now: Date.now,
   storage: localStorageOf(globalThis),
   locks: globalThis.navigator?.locks,
@@ -52,21 +56,19 @@ export class Repository {
   /** Samples of the player's own. */
   readonly samples: SampleTable;
   private readonly access: StoreAccess;
-  private readonly database: EchoPocketDatabase;
   private readonly channel: TabChannel;
   private readonly closing = new Set<Promise<unknown>>();
   private readonly now: () => number;
   private seeding: Promise<void> | undefined;
 
   constructor(deps: Partial<RepositoryDeps> = {}) {
-    const { database, now, storage, locks, openChannel, limits } = { ...usualDeps(), ...deps };
-    this.database = database;
+    const { store, now, storage, locks, openChannel, limits } = { ...usualDeps(), ...deps };
     this.now = now;
-    this.access = new StoreAccess(database, limits);
-    this.beats = new BeatTable({ access: this.access, now, storage, newId });
-    this.lookback = new LookbackTable(this.access, now, storage);
-    this.states = new StateTable(this.access, now);
+    this.access = new StoreAccess(store, limits);
     this.samples = new SampleTable(this.access, now);
+    this.beats = new BeatTable({ access: this.access, samples: this.samples, now, storage, newId });
+    this.lookback = new LookbackTable(this.access, now, storage);
+    this.states = new StateTable(this.access, this.samples, now);
     this.channel = new TabChannel(openChannel);
     this.editors = new Editors({ beats: this.beats, locks, channel: this.channel, newId });
   }
@@ -113,78 +115,111 @@ export class Repository {
     return this.beats.load(id);
   }
 
-  /** What could not be read, besides beats. */
-  async readDamaged(): Promise<readonly DamagedRecord[]> {
-    return this.access.attempt(() => this.database.damaged.toArray(), []);
+  /** What can't be read, besides beats; none where it can't be checked. */
+  async readUnreadable(): Promise<readonly Unreadable[]> {
+    const checks = await checksOrNone();
+    if (!checks) return [];
+    const damaged = await this.access.read(["damaged"], (rows) => rows.damaged.list(), []);
+    const aside = damaged.map(checks.readDamagedRow);
+    return [
+      ...aside.map(
+        ({ id, table, problem, record }) => ({ kept: "damaged", key: id, of: table, problem, record }) as const,
+      ),
+      ...unreadableIn("grooves", await this.rowsOf("grooves"), checks.checkGrooveRow),
+      ...unreadableIn("ownKits", await this.rowsOf("ownKits"), checks.checkKitRow),
+      ...unreadableIn("profiles", await this.rowsOf("profiles"), checks.readProfileRow),
+      ...unreadableIn("keptStates", await this.states.rows(), checks.checkKeptStateRow),
+    ];
   }
 
-  async forgetDamaged(ids: readonly number[]): Promise<void> {
-    await this.access.attempt(() => this.database.damaged.bulkDelete([...ids]), undefined);
+  /** Lets go of what can't be read, for good. */
+  async forget(unreadable: readonly Unreadable[]): Promise<void> {
+    const tables = ["damaged", "grooves", "ownKits", "profiles", "keptStates"] as const;
+    const forget = async (rows: Rows<(typeof tables)[number]>) => {
+      for (const { kept, key } of unreadable) await rows[kept].delete(key as never);
+    };
+    await this.access.change(tables, forget, undefined);
   }
 
   async readSound(key: string): Promise<Sound | undefined> {
-    return (await this.access.attempt(() => this.database.sounds.get(key), undefined))?.sound;
+    const row = await this.access.read(["sounds"], ({ sounds }) => sounds.get(key), undefined);
+    return soundOf(row);
   }
 
   /** Sounds can be made again, so what does not fit is no trouble worth telling. */
   async writeSound(key: string, sound: Sound): Promise<void> {
-    await this.database.sounds.put({ key, sound }).catch(() => undefined);
+    await this.access.store.change(["sounds"], ({ sounds }) => sounds.put({ key, sound })).catch(() => undefined);
   }
 
   /** Lets go of those whose keys begin otherwise. */
   async forgetSoundsBut(prefix: string): Promise<void> {
-    await this.access.attempt(async () => {
-      const keys = await this.database.sounds.toCollection().primaryKeys();
-      await this.database.sounds.bulkDelete(keys.filter((key) => !key.startsWith(prefix)));
-    }, undefined);
+    const forget = async ({ sounds }: Rows<"sounds">) =>
+      sounds.delete(...(await sounds.keys()).filter((key) => !key.startsWith(prefix)));
+    await this.access.change(["sounds"], forget, undefined);
   }
 
+  /** What of them can't be read is as in a new browser. @throws NotCheckedError */
   async readSettings(): Promise<Settings> {
-    const record = await this.access.attempt(() => this.database.settings.get("settings"), undefined);
-    return { ...DEFAULT_SETTINGS, ...record?.settings };
+    const { readSettingsRow } = await loadChecks();
+    const row = await this.access.read(["settings"], ({ settings }) => settings.get("settings"), undefined);
+    return readSettingsRow(row).value;
   }
 
   async writeSettings(settings: Settings): Promise<void> {
-    await this.access.attempt(() => this.database.settings.put({ key: "settings", settings }), undefined);
+    await this.access.change(["settings"], (rows) => rows.settings.put({ key: "settings", settings }), undefined);
   }
 
-  /** How the devices that were here are listened to, by their names. */
+  /** How the devices that were here are listened to, by their names. @throws NotCheckedError */
   async readProfiles(): Promise<Readonly<Record<string, DeviceProfile>>> {
-    const profiles = await this.access.attempt(() => this.database.profiles.toArray(), []);
-    return Object.fromEntries(
-      profiles.map((profile) => [profile.device, { ...newProfile(profile.device), ...profile }]),
-    );
+    const { readProfileRow } = await loadChecks();
+    const { good } = checkRows(await this.rowsOf("profiles"), readProfileRow);
+    return Object.fromEntries(good.map(({ value }) => [value.device, value]));
   }
 
   async writeProfile(profile: DeviceProfile): Promise<void> {
-    await this.access.attempt(() => this.database.profiles.put(profile), undefined);
+    await this.access.change(["profiles"], ({ profiles }) => profiles.put(profile), undefined);
   }
 
-  /** The player's own grooves, by name. */
+  /** The player's own grooves, by name. @throws NotCheckedError */
   async readGrooves(): Promise<readonly Groove[]> {
-    return this.access.attempt(() => this.database.grooves.toArray(), []);
+    const { checkGrooveRow } = await loadChecks();
+    return checkRows(await this.rowsOf("grooves"), checkGrooveRow).good;
   }
 
-  async writeGroove(groove: Groove): Promise<void> {
-    await this.access.attempt(() => this.database.grooves.put(groove), undefined);
+  /** @returns false where the store does not take it, or it could not be read back */
+  async writeGroove(groove: Groove): Promise<boolean> {
+    const { checkGrooveRow } = await loadChecks();
+    if (checkRows([groove], checkGrooveRow).unreadable.length > 0) return false;
+    return this.access.change(["grooves"], async ({ grooves }) => (await grooves.put(groove), true), false);
   }
 
   async removeGroove(name: string): Promise<void> {
-    await this.access.attempt(() => this.database.grooves.delete(name), undefined);
+    await this.access.change(["grooves"], ({ grooves }) => grooves.delete(name), undefined);
   }
 
-  /** The player's own kits, by name. */
+  /** The player's own kits, by name. @throws NotCheckedError */
   async readKits(): Promise<readonly OwnKit[]> {
-    return this.access.attempt(() => this.database.ownKits.toArray(), []);
+    const { checkKitRow } = await loadChecks();
+    return checkRows(await this.rowsOf("ownKits"), checkKitRow).good;
   }
 
-  /** @returns false where the store does not take it */
+  /** @returns false where the store does not take it, or it could not be read back */
   async writeKit(kit: OwnKit): Promise<boolean> {
-    return this.access.attempt(async () => (await this.database.ownKits.put(kit)) !== "", false);
+    const { checkKitRow } = await loadChecks();
+    if (checkRows([kit], checkKitRow).unreadable.length > 0) return false;
+    return this.access.change(["ownKits"], async ({ ownKits }) => (await ownKits.put(kit), true), false);
   }
 
-  async removeKit(name: string): Promise<void> {
-    await this.access.attempt(() => this.database.ownKits.delete(name), undefined);
+  /** @returns puts the samples back that it alone had, for when the kit itself is written again */
+  async removeKit(name: string): Promise<() => Promise<void>> {
+    const kit = await this.access.read(["ownKits"], ({ ownKits }) => ownKits.get(name), undefined);
+    const putSamplesBack = await this.samples.hold([kit]);
+    await this.access.change(["ownKits"], ({ ownKits }) => ownKits.delete(name), undefined);
+    return putSamplesBack;
+  }
+
+  private rowsOf(name: "grooves" | "ownKits" | "profiles"): Promise<readonly unknown[]> {
+    return this.access.read([name], (rows) => rows[name].list(), []);
   }
 
   /** Lets go of what a page has open. */
@@ -200,28 +235,56 @@ export class Repository {
 
   private async seedOnce(): Promise<void> {
     const changedAt = this.now();
-    const { beats, marks, lookback, samples } = this.database;
     // Wanted once in a browser's life.
-    const { demoBeats, demoEchoes, demoSamples } = await import("@/core/demo/demo");
+    const demo = await import("@/core/demo/demo").catch(() => undefined);
+    if (!demo) return void (this.seeding = undefined);
+    const { demoBeats, demoEchoes, demoSamples } = demo;
     // The first of the list stays the first on the shelf.
     const records = demoBeats().map((beat, index) => ({ id: beat.id, changedAt: changedAt - index, beat }));
-    const seeded = await this.access.attempt(
-      () =>
-        this.database.transaction("rw", [beats, marks, lookback, samples], async () => {
-          if (await marks.get(SEEDED)) return true;
-          // One that came back from a backup is the player's.
-          const known = new Set(await beats.toCollection().primaryKeys());
-          await beats.bulkAdd(records.filter(({ id }) => !known.has(id)));
-          await samples.bulkPut(Object.entries(demoSamples()).map(([id, wav]) => ({ id, wav, addedAt: changedAt })));
-          await lookback.add(chunkOf(demoEchoes(changedAt)));
-          await marks.put({ key: SEEDED });
-          return true;
-        }),
-      false,
-    );
+    const seed = async ({ beats, marks, lookback, samples }: Rows<"beats" | "marks" | "lookback" | "samples">) => {
+      if ((await marks.get(SEEDED)) !== undefined) return true;
+      // One that came back from a backup is the player's.
+      const known = new Set(await beats.keys());
+      await beats.put(...records.filter(({ id }) => !known.has(id)));
+      await samples.put(...Object.entries(demoSamples()).map(([id, wav]) => ({ id, wav, addedAt: changedAt })));
+      await lookback.add(chunkOf(demoEchoes(changedAt)));
+      await marks.put({ key: SEEDED });
+      return true;
+    };
+    const seeded = await this.access.change(["beats", "marks", "lookback", "samples"], seed, false);
     if (seeded) return;
     this.beats.lend(records);
     // The store may answer later, and then has its own.
     this.seeding = undefined;
   }
+}
+
+/** Something that can't be read, and what it was of. */
+export interface Unreadable {
+  /** The table that it lies in, and its key there. */
+  readonly kept: "damaged" | "grooves" | "ownKits" | "profiles" | "keptStates";
+  readonly key: string | number;
+  readonly of: DamagedRecord["table"] | "grooves" | "ownKits" | "profiles" | "keptStates";
+  readonly problem: string;
+  readonly record: unknown;
+}
+
+const KEY_OF = { grooves: "name", ownKits: "name", profiles: "device", keptStates: "id" } as const;
+
+function unreadableIn(
+  table: keyof typeof KEY_OF,
+  rows: readonly unknown[],
+  read: (row: unknown) => unknown,
+): readonly Unreadable[] {
+  return checkRows(rows, read).unreadable.map(({ row, problem }) => {
+    const key = (row as Record<string, string | number>)[KEY_OF[table]]!;
+    return { kept: table, key, of: table, problem, record: row };
+  });
+}
+
+/** What was rendered, if that is what it is: it can be rendered again. */
+function soundOf(row: unknown): Sound | undefined {
+  const { sound } = (row ?? {}) as Partial<SoundRecord>;
+  const samples = sound?.layers?.flat?.() ?? [];
+  return samples.length > 0 && samples.every((one) => one instanceof Float32Array) ? sound : undefined;
 }

@@ -1,6 +1,7 @@
 import type { Beat } from "@/core/beat/beat";
-import { checkBeatRecord } from "./check-record";
-import type { EchoPocketDatabase, KeptStateRecord } from "./database";
+import { checkRows, loadChecks } from "./load-checks";
+import type { KeptStateRecord } from "./rows";
+import type { SampleTable } from "./sample-table";
 import type { StoreAccess } from "./store-access";
 
 /** A state of a beat without the beat. */
@@ -11,48 +12,51 @@ export const MAX_KEPT_STATES = 50;
 
 /** Whole beats as they were when the player kept them under a name. What the store does not take is told, and nothing else. */
 export class StateTable {
-  private readonly database: EchoPocketDatabase;
-
   constructor(
     private readonly access: StoreAccess,
+    private readonly samples: SampleTable,
     private readonly now: () => number,
-  ) {
-    this.database = access.database;
+  ) {}
+
+  /** Those of a beat that can be read, the newest first. */
+  async list(beatId: string): Promise<readonly KeptState[]> {
+    const ofBeat = { index: "beatId", value: beatId };
+    const rows = await this.access.read(["keptStates"], ({ keptStates }) => keptStates.list(ofBeat), []);
+    const { good } = await this.check(rows);
+    return good.map(({ beat: _, ...state }) => state).sort((a, b) => b.atMs - a.atMs || b.id - a.id);
   }
 
-  /** Those of a beat, the newest first. */
-  async list(beatId: string): Promise<readonly KeptState[]> {
-    const records = await this.access.attempt(() => this.of(beatId).toArray(), []);
-    return records.map(({ beat: _, ...state }) => state).sort((a, b) => b.atMs - a.atMs || b.id - a.id);
+  /** All of them, as they are on disk. */
+  rows(): Promise<readonly unknown[]> {
+    return this.access.read(["keptStates"], ({ keptStates }) => keptStates.list(), []);
   }
 
   /** @returns false where the store does not take it */
   async keep(name: string, beat: Beat): Promise<boolean> {
-    const record = { beatId: beat.id, name, atMs: this.now(), beat };
-    return this.access.attempt(async () => (await this.database.keptStates.add(record)) > 0, false);
+    const row = { beatId: beat.id, name, atMs: this.now(), beat };
+    return this.access.change(["keptStates"], async ({ keptStates }) => (await keptStates.add(row)) > 0, false);
   }
 
   /** @returns the beat as it was; undefined where it is not there, or can't be read */
   async read(id: number): Promise<Beat | undefined> {
-    const record = await this.access.attempt(() => this.database.keptStates.get(id), undefined);
-    if (!record) return undefined;
-    try {
-      return await checkBeatRecord({ id: record.beatId, changedAt: record.atMs, beat: record.beat });
-    } catch {
-      return undefined;
-    }
+    const row = await this.access.read(["keptStates"], ({ keptStates }) => keptStates.get(id), undefined);
+    return (await this.check(row === undefined ? [] : [row])).good[0]?.beat;
   }
 
   /** @returns the undo; undefined where it is not there */
   async remove(id: number): Promise<(() => Promise<void>) | undefined> {
-    const { keptStates } = this.database;
-    const record = await this.access.attempt(() => keptStates.get(id), undefined);
-    if (!record) return undefined;
-    await this.access.attempt(() => keptStates.delete(id), undefined);
-    return async () => void (await this.access.attempt(() => keptStates.put(record), undefined));
+    const row = await this.access.read(["keptStates"], ({ keptStates }) => keptStates.get(id), undefined);
+    if (row === undefined) return undefined;
+    const putSamplesBack = await this.samples.hold([row]);
+    await this.access.change(["keptStates"], ({ keptStates }) => keptStates.delete(id), undefined);
+    return async () => {
+      await putSamplesBack();
+      await this.access.change(["keptStates"], ({ keptStates }) => keptStates.put(row as KeptStateRecord), undefined);
+    };
   }
 
-  private of(beatId: string) {
-    return this.database.keptStates.where("beatId").equals(beatId);
+  private async check(rows: readonly unknown[]) {
+    const { checkKeptStateRow } = await loadChecks();
+    return checkRows(rows, checkKeptStateRow);
   }
 }

@@ -136,7 +136,7 @@ export function isHistoryChanges(data: unknown): data is HistoryChanges {
 }
 
 /** @returns true for a step as it is kept, whether it fits or not */
-export function isKeptStep(data: unknown): data is KeptStep {
+function isKeptStep(data: unknown): data is KeptStep {
   const { number, label, atMs, back, forth } = (data ?? {}) as Partial<Record<keyof KeptStep, unknown>>;
   const texts = [label, back, forth].every((text) => typeof text === "string");
   return texts && Number.isInteger(number) && Number.isFinite(atMs);

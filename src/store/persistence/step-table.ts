@@ -1,47 +1,52 @@
 import type { Beat } from "@/core/beat/beat";
 import { startHistory, type History, type HistoryStep } from "@/core/beat/history";
-import type { BeatRecord, EchoPocketDatabase, StepRecord } from "./database";
-import { isKeptStep, type HistoryChanges } from "./step-log";
+import { checkRows } from "./load-checks";
+import type { Rows } from "./row-store";
+import type { BeatRecord, StepRecord } from "./rows";
+import type { HistoryChanges } from "./step-log";
+
+type StepTable = Rows<"steps">;
 
 /** The steps of a beat whose numbers lie between two, both included. */
-const stepsOf = ({ steps }: EchoPocketDatabase, beatId: string, from = -Infinity, to = Infinity) =>
-  steps.where("[beatId+number]").between([beatId, from], [beatId, to], true, true);
+const stepsOf = (beatId: string, from = -Infinity, to = Infinity) => ({
+  from: [beatId, from] as const,
+  to: [beatId, to] as const,
+});
 
 /** Within a transaction: makes what is kept of a beat's history what it is now; without changes nothing is. */
-export async function writeSteps(
-  database: EchoPocketDatabase,
-  beatId: string,
-  changes: HistoryChanges | undefined,
-): Promise<void> {
-  if (!changes) return removeSteps(database, beatId);
+export async function writeSteps(rows: StepTable, beatId: string, changes: HistoryChanges | undefined): Promise<void> {
+  if (!changes) return removeSteps(rows, beatId);
   const { first, last, gone, steps } = changes;
-  await stepsOf(database, beatId, -Infinity, first - 1).delete();
-  await stepsOf(database, beatId, last + 1).delete();
-  await database.steps.bulkDelete(gone.map((number) => [beatId, number]));
-  await database.steps.bulkPut(steps.map((step) => ({ ...step, beatId })));
+  await rows.steps.deleteWhere(stepsOf(beatId, -Infinity, first - 1));
+  await rows.steps.deleteWhere(stepsOf(beatId, last + 1));
+  await rows.steps.delete(...gone.map((number) => [beatId, number] as const));
+  await rows.steps.put(...steps.map((step) => ({ ...step, beatId })));
 }
 
 /** Within a transaction. */
-export function readSteps(database: EchoPocketDatabase, beatId: string): PromiseLike<StepRecord[]> {
-  return stepsOf(database, beatId).toArray();
+export function readSteps(rows: StepTable, beatId: string): Promise<readonly unknown[]> {
+  return rows.steps.list(stepsOf(beatId));
 }
 
 /** Within a transaction. */
-export async function removeSteps(database: EchoPocketDatabase, beatId: string): Promise<void> {
-  await stepsOf(database, beatId).delete();
+export async function removeSteps(rows: StepTable, beatId: string): Promise<void> {
+  await rows.steps.deleteWhere(stepsOf(beatId));
 }
 
 /**
  * The history of a beat that was read, as far as it was kept with it.
+ * @param check of a row; throws where it can't be read, and with it none
  * @param restore makes a beat of another one by what was kept; throws where that is not possible
  */
 export function keptHistory(
   beat: Beat,
   { step: made }: BeatRecord,
-  records: readonly StepRecord[],
+  rows: readonly unknown[],
+  check: (row: unknown) => StepRecord,
   restore: (beside: Beat, delta: string) => Beat,
 ): History<Beat> {
-  if (made === undefined || !records.every(isKeptStep)) return startHistory(beat);
+  const { good: records, unreadable } = checkRows(rows, check);
+  if (made === undefined || unreadable.length > 0) return startHistory(beat);
   const stepOf = ({ number, label, atMs, back, forth }: StepRecord): HistoryStep<Beat> => {
     const delta = number <= made ? back : forth;
     return { number, label, atMs, document: (beside) => restore(beside, delta) };

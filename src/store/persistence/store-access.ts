@@ -1,4 +1,5 @@
-import type { EchoPocketDatabase } from "./database";
+import type { RowStore, Rows } from "./row-store";
+import type { TableName } from "./rows";
 
 /** Why nothing is kept: the page says it and goes on in memory. */
 export type MemoryReason = "missing" | "full" | "slow" | "failed";
@@ -34,7 +35,7 @@ export class StoreAccess {
   private closed = false;
 
   constructor(
-    readonly database: EchoPocketDatabase,
+    readonly store: RowStore,
     private readonly limits: AccessLimits,
   ) {}
 
@@ -53,8 +54,26 @@ export class StoreAccess {
     this.retried.add(work);
   }
 
-  /** @returns what `work` gives, or `otherwise` when the store fails */
-  async attempt<T>(work: () => PromiseLike<T>, otherwise: T): Promise<T> {
+  /** @returns what `work` reads, or `otherwise` when the store fails */
+  read<N extends TableName, T, O>(
+    tables: readonly N[],
+    work: (rows: Rows<N>) => Promise<T>,
+    otherwise: O,
+  ): Promise<T | O> {
+    return this.attempt(() => this.store.read(tables, work), otherwise);
+  }
+
+  /** The same for what is changed; when the store fails, nothing is. */
+  change<N extends TableName, T, O>(
+    tables: readonly N[],
+    work: (rows: Rows<N>) => Promise<T>,
+    otherwise: O,
+  ): Promise<T | O> {
+    return this.attempt(() => this.store.change(tables, work), otherwise);
+  }
+
+  /** The same for what tries something else by itself before the store has failed. */
+  async attempt<T, O>(work: () => Promise<T>, otherwise: O): Promise<T | O> {
     try {
       await this.opened();
       return await work();
@@ -72,7 +91,7 @@ export class StoreAccess {
       await this.opened();
       for (const work of this.retried) await work();
       // Reading goes on in a full store; only writing tells.
-      await this.database.marks.put({ key: "room" });
+      await this.store.change(["marks"], ({ marks }) => marks.put({ key: "room" }));
       this.nextRetryMs = FIRST_RETRY_MS;
       this.setReason(undefined);
     } catch (error) {
@@ -86,7 +105,7 @@ export class StoreAccess {
   }
 
   private async opened(): Promise<void> {
-    if (this.database.isOpen()) return;
+    if (this.store.isOpen) return;
     this.opening ??= this.open();
     // Who is told by the time limit need not hear of it twice.
     this.opening.catch(() => undefined);
@@ -109,7 +128,7 @@ export class StoreAccess {
 
   private async open(): Promise<void> {
     try {
-      await this.database.open();
+      await this.store.open();
     } finally {
       this.opening = undefined;
       const wasLate = this.late;

@@ -6,9 +6,10 @@ import { CoreError } from "@/core/core-error";
 import { MAX_BEAT_FILE_BYTES, MAX_FILE_BYTES, MAX_SAMPLE_BYTES } from "@/core/limits";
 import { newId } from "./new-id";
 import type { DamagedBeat } from "../persistence/kept-beat";
-import type { BeatRecord, DamagedRecord } from "../persistence/database";
-import type { Repository } from "../persistence/repository";
+import type { Repository, Unreadable } from "../persistence/repository";
+import type { BeatRecord } from "../persistence/rows";
 import type { MemoryReason } from "../persistence/store-access";
+import { wordsOf } from "../words-of";
 
 /** Something the shelf says, with the way back where there is one. */
 export interface ShelfNotice {
@@ -21,16 +22,22 @@ export interface ShelfNotice {
 export interface ShelfState {
   /** Undefined until they are read. */
   readonly records: readonly BeatRecord[] | undefined;
+  /** False where what checks them could not be loaded: nobody knows of those on disk whether they can be read. */
+  readonly checked: boolean;
   /** Beats that can't be read, and what else can't be. */
   readonly damaged: readonly DamagedBeat[];
-  readonly damagedRecords: readonly DamagedRecord[];
+  readonly unreadable: readonly Unreadable[];
   readonly memoryReason: MemoryReason | undefined;
   readonly notice: ShelfNotice | undefined;
 }
 
+/** What checks the beats is asked for again so often. */
+const CHECK_RETRY_MS = 3000;
+
 /** The list of beats and what can be done with a whole beat. */
 export class Shelf {
   readonly store: StoreApi<ShelfState>;
+  private retryTimer: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
     private readonly repository: Repository,
@@ -38,8 +45,9 @@ export class Shelf {
   ) {
     this.store = createStore<ShelfState>(() => ({
       records: undefined,
+      checked: true,
       damaged: [],
-      damagedRecords: [],
+      unreadable: [],
       memoryReason: undefined,
       notice: undefined,
     }));
@@ -48,13 +56,19 @@ export class Shelf {
   /** Lists the beats and goes on listing them when the browser's store comes and goes. @returns the undo */
   open(): () => void {
     void this.refresh().then(() => this.repository.samples.clearUnused());
-    return this.repository.onMemoryReason(() => void this.refresh());
+    const undo = this.repository.onMemoryReason(() => void this.refresh());
+    return () => {
+      undo();
+      clearTimeout(this.retryTimer);
+    };
   }
 
   async refresh(): Promise<void> {
-    const { records, damaged } = await this.repository.list();
-    const damagedRecords = await this.repository.readDamaged();
-    this.store.setState({ records, damaged, damagedRecords, memoryReason: this.repository.memoryReason });
+    const { records, damaged, checked } = await this.repository.list();
+    const unreadable = await this.repository.readUnreadable();
+    this.store.setState({ records, damaged, checked, unreadable, memoryReason: this.repository.memoryReason });
+    clearTimeout(this.retryTimer);
+    if (!checked) this.retryTimer = setTimeout(() => void this.refresh(), CHECK_RETRY_MS);
   }
 
   /** @returns the new beat's id */
@@ -98,9 +112,9 @@ export class Shelf {
 
   /** Lets go of what can't be read, for good. */
   async forgetDamaged(): Promise<void> {
-    const { damaged, damagedRecords } = this.store.getState();
+    const { damaged, unreadable } = this.store.getState();
     for (const { id } of damaged) await this.repository.beats.remove(id);
-    await this.repository.forgetDamaged(damagedRecords.map(({ id }) => id));
+    await this.repository.forget(unreadable);
     await this.refresh();
   }
 
@@ -117,7 +131,7 @@ export class Shelf {
         details.push(...leftOut.map((line) => `${file.name}, left out: ${line}`));
       } catch (error) {
         refused = true;
-        details.push(`${file.name}: ${(error as Error).message}`);
+        details.push(`${file.name}: ${wordsOf(error)}`);
         if (error instanceof CoreError) details.push(...error.problems.slice(1, 4));
       }
     }

@@ -27,6 +27,7 @@ import { Controller, type WorkspaceStore } from "../workspace/controller";
 import type { OpenedWorkspace } from "../workspace/open-workspace";
 import type { Decoder } from "./decode-audio";
 import { importSample, layersOf } from "./sample-import";
+import { wordsOf } from "../words-of";
 
 const NOT_TAKEN = "The browser’s store does not take it; nothing was kept.";
 
@@ -166,15 +167,16 @@ export class SoundDesk extends Controller {
   }
 
   async removeKit(kit: OwnKit): Promise<void> {
-    await this.deps.repository.removeKit(kit.name);
+    const putSamplesBack = await this.deps.repository.removeKit(kit.name);
     await this.listKits();
-    this.set({ removedKit: kit });
+    this.set({ removedKit: { kit, putSamplesBack } });
   }
 
   /** The kit that was deleted last is there again. */
   async bringKitBack(): Promise<void> {
     const { removedKit } = this.state;
-    if (removedKit) await this.deps.repository.writeKit(removedKit);
+    await removedKit?.putSamplesBack();
+    if (removedKit) await this.deps.repository.writeKit(removedKit.kit);
     this.set({ removedKit: undefined });
     await this.listKits();
   }
@@ -192,7 +194,7 @@ export class SoundDesk extends Controller {
       const taken = (await repository.samples.put(samples)) && (await repository.writeKit({ ...kit, name }));
       this.set({ notice: taken ? `“${name}” is among your kits.` : NOT_TAKEN });
     } catch (error) {
-      this.set({ notice: `${file.name}: ${(error as Error).message}` });
+      this.set({ notice: `${file.name}: ${wordsOf(error)}` });
     }
     await this.listKits();
   }
@@ -209,7 +211,7 @@ export class SoundDesk extends Controller {
       document.edit(setPadSound(this.beat, partId, pad.id, layersOf(source)), `Samples`, gesture);
       return leftOut.length > 0 ? `${file.name}: ${leftOut.join("; ")}.` : "";
     } catch (error) {
-      return `${file.name}: ${(error as Error).message} ${pad.name} keeps its sound.`;
+      return `${file.name}: ${wordsOf(error)} ${pad.name} keeps its sound.`;
     }
   }
 

@@ -25,7 +25,7 @@ export interface OpenedWorkspace {
 export type Opened =
   | OpenedWorkspace
   | ({ readonly status: "damaged" } & DamagedBeat)
-  | { readonly status: "missing" | "unanswered" };
+  | { readonly status: "missing" | "unanswered" | "unchecked" };
 
 /** Opens a beat for editing, or only for playing while another tab has it. */
 export async function openWorkspace(beatId: string, repository: Repository): Promise<Opened> {
@@ -33,11 +33,12 @@ export async function openWorkspace(beatId: string, repository: Repository): Pro
   await repository.settled();
   const seat = await repository.editors.open(beatId);
   const editorState = seat.state;
-  const [loaded, settings] = await Promise.all([repository.load(beatId), repository.readSettings()]);
+  const loaded = await repository.load(beatId);
   if (loaded.status !== "found") {
     seat.close();
     return loaded;
   }
+  const settings = await repository.readSettings();
   // Nobody waits for them to see the page.
   const recovery = once(async () => new (await import("@/workers/recover-client")).RecoverClient());
   const rendering = once(

@@ -215,7 +215,7 @@ export interface WorkspaceState {
   readonly removedState: string | undefined;
   /** The player's own kits, once somebody has looked, and the one that was deleted last. */
   readonly ownKits: readonly OwnKit[];
-  readonly removedKit: OwnKit | undefined;
+  readonly removedKit: { readonly kit: OwnKit; putSamplesBack(): Promise<void> } | undefined;
   /** What the samples of the beat take. */
   readonly sampleBytes: number;
   /** Passes that an earlier page did not live to keep, until the player has decided about them. */

@@ -1,15 +1,15 @@
 "use client";
 
-import dynamic from "next/dynamic";
 import type { Stack } from "@/store/workspace/workspace-state";
 import panel from "../common/panel.module.scss";
 import { PassesPanel } from "../passes/passes-panel";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./echoes.module.scss";
+import { lazyView } from "../common/lazy-view";
 
 /** Not looked at when a beat is opened, and fetched when it is. */
-const EchoesPanel = dynamic(() => import("./echoes-panel"), { ssr: false });
-const HistoryPanel = dynamic(() => import("../history/history-panel"), { ssr: false });
+const EchoesPanel = lazyView(() => import("./echoes-panel"));
+const HistoryPanel = lazyView(() => import("../history/history-panel"));
 
 /** What is in the pattern, what is only remembered, and what was done. */
 export function StackTabs() {

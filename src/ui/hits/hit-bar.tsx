@@ -1,6 +1,5 @@
 "use client";
 
-import dynamic from "next/dynamic";
 import { ArrowCounterclockwise } from "../common/generated/icons/arrow-counterclockwise";
 import { ChevronLeft } from "../common/generated/icons/chevron-left";
 import { ChevronRight } from "../common/generated/icons/chevron-right";
@@ -11,11 +10,12 @@ import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { BarMenu } from "./bar-menu";
 import styles from "./hits.module.scss";
 import { useChosenRows } from "./use-chosen-rows";
+import { lazyView } from "../common/lazy-view";
 
-const ChosenEntries = dynamic(() => import("./chosen-entries"), { ssr: false });
-const SelectItems = dynamic(() => import("./select-items"), { ssr: false });
-const ChangeItems = dynamic(() => import("./change-items"), { ssr: false });
-const StepFields = dynamic(() => import("./step-fields"), { ssr: false });
+const ChosenEntries = lazyView(() => import("./chosen-entries"));
+const SelectItems = lazyView(() => import("./select-items"));
+const ChangeItems = lazyView(() => import("./change-items"));
+const StepFields = lazyView(() => import("./step-fields"));
 
 /** What is chosen in the lanes and what can be made of it; in step input, where the next step goes. One line at one place. */
 export function HitBar() {

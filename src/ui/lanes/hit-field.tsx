@@ -1,6 +1,5 @@
 "use client";
 
-import dynamic from "next/dynamic";
 import { useMemo, useRef, useState, type KeyboardEvent, type RefObject } from "react";
 import { findPattern } from "@/core/beat/edit";
 import type { LaneInfo } from "@/core/beat/lanes";
@@ -15,8 +14,9 @@ import { RingPicture } from "./ring-picture";
 import { stepToHit } from "./step-to-hit";
 import { useHitPointer } from "./use-hit-pointer";
 import { usePinch } from "./use-pinch";
+import { lazyView } from "../common/lazy-view";
 
-const HitMenu = dynamic(() => import("./hit-menu"), { ssr: false });
+const HitMenu = lazyView(() => import("./hit-menu"));
 
 /** Advice may be about thousands; so many show what it means. */
 const MAX_LIT = 400;

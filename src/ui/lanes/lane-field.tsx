@@ -1,6 +1,5 @@
 "use client";
 
-import dynamic from "next/dynamic";
 import { useMemo, useState } from "react";
 import type { LaneInfo } from "@/core/beat/lanes";
 import { useBeat, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
@@ -8,8 +7,9 @@ import { HitField } from "./hit-field";
 import { hitLayouter, layoutMasked, type HitMark, type MaskedMark } from "./lane-layout";
 import { LanePicture } from "./lane-picture";
 import { useLaneScale } from "./use-lane-scale";
+import { lazyView } from "../common/lazy-view";
 
-const DifferencePicture = dynamic(() => import("./difference-picture"), { ssr: false });
+const DifferencePicture = lazyView(() => import("./difference-picture"));
 
 export interface LaneFieldProps {
   readonly pads: readonly LaneInfo[];

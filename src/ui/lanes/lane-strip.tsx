@@ -1,12 +1,12 @@
 "use client";
 
-import dynamic from "next/dynamic";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { EarlyLateStrip } from "./early-late-strip";
 import styles from "./lanes.module.scss";
+import { lazyView } from "../common/lazy-view";
 
-const VelocityStrip = dynamic(() => import("./velocity-strip"), { ssr: false });
-const VaryStrip = dynamic(() => import("./vary-strip"), { ssr: false });
+const VelocityStrip = lazyView(() => import("./velocity-strip"));
+const VaryStrip = lazyView(() => import("./vary-strip"));
 
 /** Each is that high from the moment on that it is asked for. */
 const HEIGHTS = { late: 37, velocity: 65, vary: 37 };

@@ -1,14 +1,14 @@
 "use client";
 
-import dynamic from "next/dynamic";
 import { useState } from "react";
 import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
 import { ThreeDots } from "../common/generated/icons/three-dots";
 import { useOpenInstrument, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./part-strip.module.scss";
+import { lazyView } from "../common/lazy-view";
 
-const PartItems = dynamic(() => import("./part-items"), { ssr: false });
+const PartItems = lazyView(() => import("./part-items"));
 
 /** What is seldom done to the open part; fetched when it is looked at first. */
 export function PartMenu() {

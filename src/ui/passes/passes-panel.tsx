@@ -1,15 +1,15 @@
 "use client";
 
-import dynamic from "next/dynamic";
 import type { Pass } from "@/core/beat/beat";
 import { takesOf } from "@/core/beat/takes";
 import { useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 import { PassRow } from "./pass-row";
 import styles from "./passes.module.scss";
 import { PickUpRow } from "./pick-up-row";
+import { lazyView } from "../common/lazy-view";
 
 /** Only where there are takes. */
-const TakesRow = dynamic(() => import("./takes-row"), { ssr: false });
+const TakesRow = lazyView(() => import("./takes-row"));
 
 /** The stack of passes, the newest on top; takes of one recording are one entry, where the newest of them is. */
 export function PassesPanel() {

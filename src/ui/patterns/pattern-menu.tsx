@@ -1,11 +1,11 @@
 "use client";
 
-import dynamic from "next/dynamic";
 import { useState } from "react";
 import Dropdown from "react-bootstrap/Dropdown";
 import styles from "./pattern-bar.module.scss";
+import { lazyView } from "../common/lazy-view";
 
-const PatternItems = dynamic(() => import("./pattern-items"), { ssr: false });
+const PatternItems = lazyView(() => import("./pattern-items"));
 
 /** What is done to the open pattern, and when patterns change; fetched when it is looked at first. */
 export function PatternMenu() {

@@ -1,15 +1,15 @@
 "use client";
 
-import dynamic from "next/dynamic";
 import { spreadsBy, type Spread, type TimingSample } from "@/core/analysis/timing-stats";
 import type { Meter } from "@/core/time/meter";
 import { formatPosition } from "@/core/time/position";
 import type { Ticks } from "@/core/time/ticks";
 import { useOfBeat, useUsedLanes } from "../workspace/use-workspace";
 import styles from "./report.module.scss";
+import { lazyView } from "../common/lazy-view";
 
 /** Charts are large, and are fetched when they are looked at. */
-const TimingChart = dynamic(() => import("./timing-chart"), { ssr: false });
+const TimingChart = lazyView(() => import("./timing-chart"));
 
 export interface Compared {
   readonly name: string;

@@ -4,7 +4,7 @@ import Link from "next/link";
 import { useEffect, useRef, useState } from "react";
 import Dropdown from "react-bootstrap/Dropdown";
 import { ThreeDots } from "../common/generated/icons/three-dots";
-import type { BeatRecord } from "@/store/persistence/database";
+import type { BeatRecord } from "@/store/persistence/rows";
 import type { Shelf } from "@/store/shelf/shelf";
 import { Miniature } from "../common/miniature";
 import styles from "./shelf.module.scss";

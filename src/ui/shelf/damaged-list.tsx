@@ -1,23 +1,34 @@
 "use client";
 
 import type { DamagedBeat } from "@/store/persistence/kept-beat";
-import type { BeatRecord, DamagedRecord } from "@/store/persistence/database";
+import type { Unreadable } from "@/store/persistence/repository";
+import type { BeatRecord } from "@/store/persistence/rows";
 import type { Shelf } from "@/store/shelf/shelf";
 import { download } from "../common/download";
 import styles from "./shelf.module.scss";
 
 /** Longer reasons are in the file. */
 const REASON_CHARACTERS = 160;
+const NAME_CHARACTERS = 60;
 
 export interface DamagedListProps {
   readonly damaged: readonly DamagedBeat[];
-  readonly records: readonly DamagedRecord[];
+  readonly unreadable: readonly Unreadable[];
   readonly shelf: Shelf;
 }
 
+const WHAT: Readonly<Record<Unreadable["of"], string>> = {
+  journal: "A pass that was being recorded",
+  lookback: "A stretch of remembered playing",
+  grooves: "A groove of your own",
+  ownKits: "A kit of your own",
+  profiles: "What a device was taught",
+  keptStates: "A kept state of a beat",
+};
+
 /** What can't be read any more: it is kept as it is, and can be taken away or let go of. */
-export function DamagedList({ damaged, records, shelf }: DamagedListProps) {
-  const count = damaged.length + records.length;
+export function DamagedList({ damaged, unreadable, shelf }: DamagedListProps) {
+  const count = damaged.length + unreadable.length;
   if (count === 0) return null;
   return (
     <section className={styles.damaged} aria-label="What can't be read">
@@ -31,14 +42,14 @@ export function DamagedList({ damaged, records, shelf }: DamagedListProps) {
             Beat “{id}”: {problem.slice(0, REASON_CHARACTERS)}
           </li>
         ))}
-        {records.map(({ id, table, problem }) => (
-          <li key={id}>
-            {table === "journal" ? "A pass that was being recorded" : "A stretch of remembered playing"}:{" "}
-            {problem.slice(0, REASON_CHARACTERS)}
+        {unreadable.map(({ kept, key, of, problem }) => (
+          <li key={`${kept} ${key}`}>
+            {WHAT[of]}
+            {typeof key === "string" && ` “${key.slice(0, NAME_CHARACTERS)}”`}: {problem.slice(0, REASON_CHARACTERS)}
           </li>
         ))}
       </ul>
-      <button type="button" className="btn btn-sm" onClick={() => saveAsIs([...damaged, ...records])}>
+      <button type="button" className="btn btn-sm" onClick={() => saveAsIs([...damaged, ...unreadable])}>
         Save as it is
       </button>
       <button type="button" className="btn btn-sm" onClick={() => confirmed() && void shelf.forgetDamaged()}>

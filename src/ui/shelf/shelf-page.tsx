@@ -18,7 +18,7 @@ import { ShelfNoticeBar } from "./shelf-notice-bar";
 /** All beats of this browser. */
 export function ShelfPage({ theme }: { readonly theme: Theme }) {
   const shelf = useShelf();
-  const { records, damaged, damagedRecords, memoryReason, notice } = useStore(shelf.store);
+  const { records, checked, damaged, unreadable, memoryReason, notice } = useStore(shelf.store);
   const { dropping, ...drop } = useFileDrop((files) => void shelf.importFiles(files));
   useLeaveWarning();
   return (
@@ -31,7 +31,15 @@ export function ShelfPage({ theme }: { readonly theme: Theme }) {
           </p>
         )}
         {records === undefined && <p role="status">Reading the shelf…</p>}
-        {records?.length === 0 && <p>The shelf is empty. Make a new beat, or drop a beat file or a MIDI file here.</p>}
+        {!checked && (
+          <p className={styles.banner} role="status">
+            A part of the app could not be loaded, so the beats that are kept here are not shown yet. They are as they
+            were; it is tried again every few seconds.
+          </p>
+        )}
+        {checked && records?.length === 0 && (
+          <p>The shelf is empty. Make a new beat, or drop a beat file or a MIDI file here.</p>
+        )}
         <ul className={styles.cards} aria-label="Beats">
           {records?.map((record) => (
             <ErrorBoundary key={record.id} fallbackRender={() => <UndrawableCard record={record} />}>
@@ -39,7 +47,7 @@ export function ShelfPage({ theme }: { readonly theme: Theme }) {
             </ErrorBoundary>
           ))}
         </ul>
-        <DamagedList damaged={damaged} records={damagedRecords} shelf={shelf} />
+        <DamagedList damaged={damaged} unreadable={unreadable} shelf={shelf} />
         <p className={styles.hint}>
           Drop beat files or MIDI files anywhere on this page. Everything stays in this browser, which also opens it
           without a network. <RoomUsed />

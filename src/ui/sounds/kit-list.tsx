@@ -92,7 +92,7 @@ function KeepKit({ desk, part, own }: Pick<KitListProps, "desk" | "part"> & { re
       <TakeKit desk={desk} />
       {removed && (
         <p className={styles.hint} role="status">
-          “{removed.name}” was deleted. <Tool onClick={() => void desk.bringKitBack()}>Bring it back</Tool>
+          “{removed.kit.name}” was deleted. <Tool onClick={() => void desk.bringKitBack()}>Bring it back</Tool>
         </p>
       )}
     </div>

@@ -6,6 +6,7 @@ import type { GrooveGrid } from "@/core/beat/feel";
 import type { GrooveSource, TimingControl } from "@/store/timing/timing-control";
 import { useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./timing.module.scss";
+import { wordsOf } from "@/store/words-of";
 
 /** The M of "MThd". */
 const MIDI_FIRST_BYTE = 0x4d;
@@ -55,7 +56,7 @@ function GrooveFile({ disabled, grid, bars }: NewGroove & { readonly disabled: b
     if (!chosen) return;
     setFailure("");
     readGroove(timing, chosen, grid, bars)
-      .catch((error: unknown) => setFailure(error instanceof Error ? error.message : String(error)))
+      .catch((error: unknown) => setFailure(wordsOf(error)))
       .finally(() => (currentTarget.value = ""));
   };
   return (

@@ -1,6 +1,5 @@
 "use client";
 
-import dynamic from "next/dynamic";
 import { ChevronDown } from "../common/generated/icons/chevron-down";
 import { ChevronRight } from "../common/generated/icons/chevron-right";
 import panel from "../common/panel.module.scss";
@@ -9,11 +8,12 @@ import { TimingScopeChoice } from "./timing-scope-choice";
 import styles from "./timing.module.scss";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { useTimingSummary } from "./use-timing-summary";
+import { lazyView } from "../common/lazy-view";
 
 /** Folded until somebody asks for them, and fetched then. */
-const QuantizeFields = dynamic(() => import("./quantize-fields"), { ssr: false });
-const AdviceLine = dynamic(() => import("./advice-line"), { ssr: false });
-const GrooveFields = dynamic(() => import("./groove-fields"), { ssr: false });
+const QuantizeFields = lazyView(() => import("./quantize-fields"));
+const AdviceLine = lazyView(() => import("./advice-line"));
+const GrooveFields = lazyView(() => import("./groove-fields"));
 
 /** All that is done to the time of hits: lines, groove, what of it is heard, and the ways back; folded, what is set in a line. */
 export function TimingPanel() {

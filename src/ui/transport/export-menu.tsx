@@ -1,11 +1,12 @@
 "use client";
 
-import dynamic from "next/dynamic";
 import { useState } from "react";
 import Dropdown from "react-bootstrap/Dropdown";
 import { Download } from "../common/generated/icons/download";
+import { lazyView } from "../common/lazy-view";
+import { wordsOf } from "@/store/words-of";
 
-const ExportItems = dynamic(() => import("./export-items"), { ssr: false });
+const ExportItems = lazyView(() => import("./export-items"));
 
 /** Takes the beat away; what it can be taken away as is fetched when it is looked at first. */
 export function ExportMenu() {
@@ -43,7 +44,7 @@ function useAttempt() {
     try {
       await work();
     } catch (error) {
-      setFailure(error instanceof Error ? error.message : String(error));
+      setFailure(wordsOf(error));
     }
     setBusy("");
   };

@@ -1,11 +1,11 @@
 "use client";
 
-import dynamic from "next/dynamic";
 import { useState } from "react";
 import Dropdown from "react-bootstrap/Dropdown";
 import styles from "./top-strip.module.scss";
+import { lazyView } from "../common/lazy-view";
 
-const KeysList = dynamic(() => import("./keys-list"), { ssr: false });
+const KeysList = lazyView(() => import("./keys-list"));
 
 /** The keys at a glance. */
 export function KeysHelp() {

@@ -36,11 +36,15 @@ export function WorkspacePage({ theme }: { readonly theme: Theme }) {
   );
 }
 
+/** What checks the beat is asked for again so often. */
+const CHECK_RETRY_MS = 3000;
+
 const TITLES = {
   missing: "There is no such beat here.",
   failed: "The beat could not be opened.",
   damaged: "This beat can’t be read.",
   unanswered: "The browser’s store does not answer.",
+  unchecked: "A part of the app could not be loaded.",
 } as const;
 
 const TEXTS = {
@@ -48,6 +52,7 @@ const TEXTS = {
   failed: "It is as it was. Load the page again.",
   damaged: "It is kept as it is: a file of it can be mended by hand or sent to somebody.",
   unanswered: "The beat is as it was, and opens as soon as the store answers.",
+  unchecked: "The beat is as it was, and opens as soon as that part comes; it is tried again every few seconds.",
 } as const;
 
 function NoWorkspace({ opened }: { readonly opened: Exclude<Shown, { readonly status: "open" }> }) {
@@ -75,7 +80,7 @@ function NoWorkspace({ opened }: { readonly opened: Exclude<Shown, { readonly st
           </button>
         </>
       )}
-      {(opened.status === "unanswered" || opened.status === "failed") && (
+      {(opened.status === "unanswered" || opened.status === "unchecked" || opened.status === "failed") && (
         <button type="button" className="btn btn-primary" onClick={() => location.reload()}>
           Load again
         </button>
@@ -96,7 +101,9 @@ function useOpenedWorkspace(beatId: string): Shown {
     const opening = openWorkspace(beatId, repository);
     const show = (opened: Opened) => {
       if (left) return;
-      if (opened.status === "unanswered") undoWait = whenAnswering(repository, () => setTries((count) => count + 1));
+      const again = () => setTries((count) => count + 1);
+      if (opened.status === "unanswered") undoWait = whenAnswering(repository, again);
+      if (opened.status === "unchecked") undoWait = afterAWhile(again);
       if (opened.status !== "open") return setShown(opened);
       const { store, close } = createViewStore(opened.workspace.store);
       closeView = close;
@@ -111,6 +118,12 @@ function useOpenedWorkspace(beatId: string): Shown {
     };
   }, [beatId, tries]);
   return shown;
+}
+
+/** @returns the undo */
+function afterAWhile(work: () => void): () => void {
+  const timer = setTimeout(work, CHECK_RETRY_MS);
+  return () => clearTimeout(timer);
 }
 
 /** Calls back once the store answers, also where it does by now. @returns the undo */

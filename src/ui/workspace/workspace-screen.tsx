@@ -1,6 +1,5 @@
 "use client";
 
-import dynamic from "next/dynamic";
 import { Lanes } from "../lanes/lanes";
 import { Pads } from "../pads/pads";
 import { StackTabs } from "../echoes/stack-tabs";
@@ -15,18 +14,20 @@ import { ViewChoice } from "./view-choice";
 import { useTitle } from "./use-title";
 import { keepFocusOffButtons } from "./command-keys";
 import { useLeaveWarning } from "./use-leave-warning";
-import { useWorkspaceState } from "./use-workspace";
+import { useNotLoadedNotice } from "./use-not-loaded-notice";
+import { useWorkspace, useWorkspaceState } from "./use-workspace";
 import { useWorkspaceInput } from "./use-workspace-input";
 import styles from "./workspace.module.scss";
+import { lazyView } from "../common/lazy-view";
 
 /** Not looked at when a beat is opened, and fetched when they are. */
-const InputsView = dynamic(() => import("../inputs/inputs-view"), { ssr: false });
+const InputsView = lazyView(() => import("../inputs/inputs-view"));
 /** Seldom anything. */
-const Banners = dynamic(() => import("./banners"), { ssr: false });
-const HitsView = dynamic(() => import("../hits/hits-view"), { ssr: false });
-const MixView = dynamic(() => import("../mix/mix-view"), { ssr: false });
-const SoundsView = dynamic(() => import("../sounds/sounds-view"), { ssr: false });
-const TimingReport = dynamic(() => import("../report/timing-report"), { ssr: false });
+const Banners = lazyView(() => import("./banners"));
+const HitsView = lazyView(() => import("../hits/hits-view"));
+const MixView = lazyView(() => import("../mix/mix-view"));
+const SoundsView = lazyView(() => import("../sounds/sounds-view"));
+const TimingReport = lazyView(() => import("../report/timing-report"));
 
 /** The one screen on which a beat is made; the inputs and the report take the place of the lanes while they are looked at. */
 export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
@@ -35,6 +36,7 @@ export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
   useLeaveWarning();
   useTitle();
   useWorkspaceInput();
+  useNotLoadedNotice(useWorkspace());
 
   return (
     <div className={styles.workspace} onMouseDown={keepFocusOffButtons}>

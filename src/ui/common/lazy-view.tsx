@@ -1,0 +1,42 @@
+"use client";
+
+import { useEffect, useState, type ComponentType } from "react";
+
+/**
+ * A view that is fetched when it is looked at first. One that can't be had costs its own place only, says so there, and can be
+ * asked for again.
+ */
+export function lazyView<Props extends object>(
+  load: () => Promise<{ default: ComponentType<Props> }>,
+): ComponentType<Props> {
+  let fetched: ComponentType<Props> | undefined;
+  return function LazyView(props: Props) {
+    const [View, setView] = useState(() => fetched);
+    const [failed, setFailed] = useState(false);
+    useEffect(() => {
+      if (View || failed) return;
+      let left = false;
+      load().then(
+        (module) => {
+          fetched = module.default;
+          if (!left) setView(() => module.default);
+        },
+        () => !left && setFailed(true),
+      );
+      return () => void (left = true);
+    }, [View, failed]);
+    if (View) return <View {...props} />;
+    return failed ? <NotLoaded onRetry={() => setFailed(false)} /> : null;
+  };
+}
+
+function NotLoaded({ onRetry }: { onRetry(): void }) {
+  return (
+    <p role="alert" className="p-2 m-0">
+      This part of the app could not be loaded.{" "}
+      <button type="button" className="btn btn-sm" onClick={onRetry}>
+        Try again
+      </button>
+    </p>
+  );
+}
