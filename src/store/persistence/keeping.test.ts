@@ -234,7 +234,7 @@ test("a beat that can't be read is listed apart, opens with its reason, and harm
   await repository.list();
   await database.beats.bulkPut([
     { id: "good", changedAt: 9000, beat: good },
-    { id: "bad", changedAt: 9001, beat: { ...good, id: "bad", parts: [{ id: 1 }] } as never },
+    { id: "bad", changedAt: 9001, beat: { ...good, id: "bad", parts: [{ id: 1, kind: "kit" }] } as never },
     { id: "worse", changedAt: 9002, beat: undefined as never },
     { id: "other", changedAt: 9003, beat: good },
   ]);
