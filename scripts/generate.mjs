@@ -152,6 +152,7 @@ await makeValidator("echo-mark-validator", ["echo-mark"]);
 await makeValidator("step-validator", ["step"]);
 await bundle("src/engine/processor.ts", "public/engine/processor.js");
 await bundle("src/workers/render.worker.ts", "public/engine/render-worker.js");
+await bundle("src/workers/file.worker.ts", "public/engine/file-worker.js");
 await bundle("src/workers/recover.worker.ts", "public/engine/recover-worker.js");
 await bundle("src/workers/offline.worker.ts", "build/offline-worker.js");
 await bundle("src/workers/render-thread.ts", "build/render-thread.mjs", {

@@ -6,6 +6,11 @@ export const MAX_BEAT_FILE_BYTES = 64 * 1024 * 1024;
 /** Samples of the player's own in one beat, and the bytes that they may have together. */
 export const MAX_SAMPLES = 64;
 export const MAX_SAMPLE_BYTES = 50 * 1024 * 1024;
+/**
+ * Seconds, of one side, of the sounds that are made for a beat's pads: some 350 MB at 48 kHz. Nine kits with every drum tuned are
+ * within it; five hundred cuts of one long sample are not.
+ */
+export const MAX_DERIVED_SECONDS = 1800;
 /** One of them is cut off after so long. */
 export const MAX_SAMPLE_SECONDS = 60;
 /** MIDI files, grooves and lists of echoes, and what the server takes. */

@@ -25,5 +25,8 @@ export default function render({ file, options }: RenderJob): RenderReply {
   } catch (error) {
     if (!(error instanceof CoreError)) throw error;
     return { code: error.code, message: error.message, problems: error.problems };
+  } finally {
+    // The thread stays; what this one sent does not.
+    shelf.setSamples({});
   }
 }

@@ -19,18 +19,25 @@ export class TestEngine implements Engine {
   private listener: (message: FromEngine) => void = () => {};
   private frame = 0;
   private held: ToEngine[] | undefined;
+  private answers: FromEngine[] = [];
   private readonly player = new Player(RATE, emptyTable(100, { beats: 4, unit: 4 }, 3840 as Ticks), {
-    anchor: (anchor) => this.listener({ type: "anchor", anchor }),
-    queued: (change) => this.listener({ type: "queued", ...change }),
-    ended: (run) => this.listener({ type: "ended", run }),
-    repeated: (note) => this.listener({ type: "repeated", note }),
+    anchor: (anchor) => this.answer({ type: "anchor", anchor }),
+    queued: (change) => this.answer({ type: "queued", ...change }),
+    ended: (run) => this.answer({ type: "ended", run }),
+    repeated: (note) => this.answer({ type: "repeated", note }),
   });
 
-  /** @param outputLatencyMs from the player's clock to the ear. @param startMs what the page's clock says at the start */
+  /**
+   * @param outputLatencyMs from the player's clock to the ear
+   * @param startMs what the page's clock says at the start
+   * @param late orders are carried out with the next block and answered after it, as by the audio thread; else at once
+   */
   constructor(
     readonly outputLatencyMs = 0,
     startMs = 0,
+    private readonly late = false,
   ) {
+    if (late) this.held = [];
     this.frame = (startMs * RATE) / 1000;
     this.player.addSounds(impulse.sounds);
     this.player.addSounds(impulseNotes);
@@ -63,12 +70,16 @@ export class TestEngine implements Engine {
   advanceTo(performanceMs: number): void {
     const [left, right] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
     const end = (performanceMs * RATE) / 1000;
+    if (this.late && this.frame < end) this.holdOrders();
     for (; this.frame < end; this.frame += BLOCK) {
       this.player.seek(this.frame);
       this.player.process(left, right);
       // A call for each of half an hour's samples would take longer than making them.
       for (let at = 0; at < BLOCK; at++) if (left[at] !== 0) this.heardFrames.push(this.frame + at);
     }
+    const { answers } = this;
+    this.answers = [];
+    answers.forEach((message) => this.listener(message));
   }
 
   audibleFrameAt(performanceMs: number): number {
@@ -79,14 +90,23 @@ export class TestEngine implements Engine {
   holdOrders(hold = true): void {
     const held = this.held;
     this.held = hold ? [] : undefined;
-    held?.forEach((order) => this.send(order));
+    held?.forEach((order) => this.carryOut(order));
   }
 
   send(order: ToEngine): void {
-    if (this.held) return void this.held.push(order);
     this.orders.push(order);
+    if (this.held) this.held.push(order);
+    else this.carryOut(order);
+  }
+
+  private carryOut(order: ToEngine): void {
     this.player.seek(this.frame);
     handleMessage(this.player, order);
+  }
+
+  private answer(message: FromEngine): void {
+    if (this.late) this.answers.push(message);
+    else this.listener(message);
   }
 
   subscribe(listener: (message: FromEngine) => void): () => void {

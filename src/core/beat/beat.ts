@@ -129,6 +129,9 @@ export interface DrumSource {
   readonly kit?: KitId;
 }
 
+/** Of samples of the player's own, frames a second. */
+export const SAMPLE_RATE = 48_000;
+
 /** What is cut out of a sound of the player's own, and how it is heard. */
 export interface SampleSource {
   readonly kind: "sample";

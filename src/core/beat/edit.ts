@@ -6,6 +6,7 @@ import type { Beat, Hit, Mix, Pad, PadSound, Part, Pass, Pattern, PatternRef, To
 import type { Feel } from "./feel";
 import { MAX_BARS } from "./new-beat";
 import { changeQuantize, type QuantizeChange } from "./quantize-settings";
+import { plainName } from "./plain-name";
 
 /** A pass before it has an id, and its hits before they have theirs. */
 export type NewPass = Omit<Pass, "id" | "hits">;
@@ -27,8 +28,8 @@ export function findPattern(beat: Beat, { partId, patternId }: PatternRef): Patt
 }
 
 export function renameBeat(beat: Beat, name: string): Beat {
-  const trimmed = name.trim().slice(0, 120);
-  return trimmed === "" || trimmed === beat.name ? beat : { ...beat, name: trimmed };
+  const plain = plainName(name);
+  return plain === "" || plain === beat.name ? beat : { ...beat, name: plain };
 }
 
 /** Hits are kept in ticks, so they keep their musical place. @throws CoreError "bad-tempo" */
@@ -158,7 +159,7 @@ export interface PartChange {
 
 /** Its name, mute, solo, mix or what it also plays; a blank name changes nothing. */
 export function setPart(beat: Beat, partId: number, change: PartChange): Beat {
-  const name = change.name?.trim().slice(0, 120);
+  const name = change.name && plainName(change.name);
   return editPart(beat, partId, (part) => withoutUndefined({ ...part, ...change, name: name ? name : part.name }));
 }
 

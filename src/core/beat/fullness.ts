@@ -1,5 +1,6 @@
-import { MAX_HITS, MAX_PASSES, MAX_SAMPLES, NEAR_LIMIT } from "../limits";
+import { MAX_DERIVED_SECONDS, MAX_HITS, MAX_PASSES, MAX_SAMPLES, NEAR_LIMIT } from "../limits";
 import { hitCount, type Beat } from "./beat";
+import { derivedSeconds } from "./derived-sounds";
 import { samplesIn } from "./pad-samples";
 
 /** How much a beat holds of what it may hold. */
@@ -18,6 +19,7 @@ function measures(beat: Beat): readonly Measure[] {
     { count: hitCount(beat), most: MAX_HITS, what: "hits" },
     { count: passes, most: MAX_PASSES, what: "passes" },
     { count: samplesIn(beat).length, most: MAX_SAMPLES, what: "samples" },
+    { count: Math.ceil(derivedSeconds(beat)), most: MAX_DERIVED_SECONDS, what: "seconds of tuned and cut sounds" },
   ];
 }
 

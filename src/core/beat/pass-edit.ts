@@ -2,11 +2,12 @@ import { MAX_ECHO_SPANS } from "../limits";
 import type { Beat, Hit, Pass, PatternRef } from "./beat";
 import { sameQuantize } from "./quantize-settings";
 import { editPass, editPattern, findPattern, numberHit } from "./edit";
+import { plainName } from "./plain-name";
 
 /** @returns the name given, or the old one where it is blank */
 export function renamePass(beat: Beat, place: PatternRef, passId: number, name: string): Beat {
-  const trimmed = name.trim().slice(0, 120);
-  return trimmed === "" ? beat : editPass(beat, place, passId, (pass) => ({ ...pass, name: trimmed }));
+  const plain = plainName(name);
+  return plain === "" ? beat : editPass(beat, place, passId, (pass) => ({ ...pass, name: plain }));
 }
 
 export function soloPass(beat: Beat, place: PatternRef, passId: number, soloed: boolean): Beat {

@@ -9,7 +9,8 @@ import { readArchive, sampleIdOf, writeArchive } from "./archive";
 import { readBeatArchive, writeBeatArchive } from "./beat-archive";
 import { readKitFile, writeKitFile } from "./kit-file";
 import { kitOf } from "../beat/own-kit";
-import { readSampleWav, SAMPLE_RATE, writeSampleWav } from "./sample-wav";
+import { SAMPLE_RATE } from "../beat/beat";
+import { readSampleWav, writeSampleWav } from "./sample-wav";
 import { spawnSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -84,6 +85,35 @@ test("more than a beat may have is refused before it is unpacked: a ZIP file may
     Array.from({ length: 65 }, (_, at) => [`samples/${String(at).padStart(32, "0")}.wav`, WAV]),
   );
   expect(() => readArchive(zipSync(many, { level: 0 }), "beat.json")).toThrow("64 samples");
+});
+
+/** An archive whose directory lists its first entry so many times over. */
+function repeated(archive: Uint8Array, times: number): Uint8Array {
+  // APPNOTE 4.3.12 and 4.3.16, from memory: central directory headers "PK 01 02", and its end "PK 05 06" with counts, size, place.
+  const view = new DataView(archive.buffer, archive.byteOffset, archive.byteLength);
+  const end = archive.length - 22;
+  const place = view.getUint32(end + 16, true);
+  const header = archive.slice(place, place + 46 + view.getUint16(place + 28, true) + view.getUint16(place + 30, true));
+  const made = new Uint8Array(place + times * header.length + 22);
+  made.set(archive.subarray(0, place));
+  for (let time = 0; time < times; time++) made.set(header, place + time * header.length);
+  made.set(archive.subarray(end), place + times * header.length);
+  const out = new DataView(made.buffer, made.length - 22);
+  out.setUint16(8, times, true);
+  out.setUint16(10, times, true);
+  out.setUint32(12, times * header.length, true);
+  return made;
+}
+
+test("a directory that lists one body over and over is refused before anything is unpacked", () => {
+  const large = zipSync({ "beat.json": new Uint8Array(60 * 2 ** 20) }, { level: 1 });
+  const inflate = jest.spyOn(Uint8Array.prototype, "subarray");
+  expect(() => readArchive(repeated(large, 40), "beat.json")).toThrow("two files that are called beat.json");
+  // Nothing as large as its body was even made.
+  expect(inflate.mock.results.every(({ value }) => (value as Uint8Array).length < 2 ** 20)).toBe(true);
+  inflate.mockRestore();
+  const other = zipSync({ "readme.txt": new Uint8Array(1) });
+  expect(() => readArchive(repeated(other, 65_000), "beat.json")).toThrow("more than 1000 files");
 });
 
 test("200 spoilt archives are refused with a sentence, or whole", () => {

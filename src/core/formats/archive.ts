@@ -13,6 +13,8 @@ export interface Archive {
   readonly samples: SampleFiles;
 }
 
+/** Ours have a JSON file and samples; somebody's packer may have added some of its own. */
+const MAX_ENTRIES = 1000;
 const SAMPLE_NAME = /^samples\/([0-9a-f]{32})\.wav$/;
 
 /** The id of a sample: the first half of the SHA-256 digest (FIPS 180-4) of its WAV file. */
@@ -37,8 +39,8 @@ export function isArchive(bytes: Uint8Array): boolean {
 
 /**
  * The inverse of writeArchive, for files from anywhere. Other files in it are left out.
- * @throws CoreError "too-large" over 64 samples, or 50 MB of them; "bad-beat-file" for what is no such archive, or where a
- *   sample is not the one that its name says
+ * @throws CoreError "too-large" over 1,000 files, over 64 samples, or 50 MB of them; "bad-beat-file" for what is no such
+ *   archive, has two files of one name, or where a sample is not the one that its name says
  */
 export function readArchive(bytes: Uint8Array, name: string): Archive {
   const files = unpack(bytes, name);
@@ -59,24 +61,39 @@ export function readArchive(bytes: Uint8Array, name: string): Archive {
   return { text: strFromU8(json), samples };
 }
 
+/** What is wanted, once each: all of it is looked at before anything is unpacked. */
 function unpack(bytes: Uint8Array, name: string): Record<string, Uint8Array> {
-  let [count, size] = [0, 0];
-  const wanted = ({ name: path, originalSize }: UnzipFileInfo) => {
-    if (path === name) {
-      if (originalSize > MAX_BEAT_FILE_BYTES) throw tooLarge();
-      return true;
-    }
-    if (!SAMPLE_NAME.test(path)) return false;
-    size += originalSize;
-    if (++count > MAX_SAMPLES || size > MAX_SAMPLE_BYTES) throw tooLarge();
-    return true;
-  };
   try {
-    return unzipSync(bytes, { filter: wanted });
+    const wanted = new Set(wantedEntries(bytes, name));
+    return unzipSync(bytes, { filter: ({ name: path }) => wanted.has(path) });
   } catch (cause) {
     if (cause instanceof CoreError) throw cause;
     throw new CoreError("bad-beat-file", `This ZIP file can't be read: ${(cause as Error).message}.`, [], { cause });
   }
+}
+
+function wantedEntries(bytes: Uint8Array, name: string): readonly string[] {
+  const names: string[] = [];
+  let [entries, samples, sampleBytes] = [0, 0, 0];
+  const look = ({ name: path, originalSize }: UnzipFileInfo) => {
+    if (++entries > MAX_ENTRIES)
+      throw new CoreError(
+        "too-large",
+        `This ZIP file has more than ${MAX_ENTRIES} files in it, so it is none of ours.`,
+      );
+    const isJson = path === name;
+    if (!isJson && !SAMPLE_NAME.test(path)) return false;
+    // Several that are one and the same would be unpacked one after the other.
+    if (names.includes(path))
+      throw new CoreError("bad-beat-file", `This ZIP file has two files that are called ${path}.`);
+    names.push(path);
+    if (isJson) {
+      if (originalSize > MAX_BEAT_FILE_BYTES) throw tooLarge();
+    } else if (++samples > MAX_SAMPLES || (sampleBytes += originalSize) > MAX_SAMPLE_BYTES) throw tooLarge();
+    return false;
+  };
+  unzipSync(bytes, { filter: look });
+  return names;
 }
 
 function tooLarge(): CoreError {

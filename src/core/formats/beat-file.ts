@@ -2,6 +2,8 @@ import { playsItself } from "../beat/also-plays";
 import { lanesOf, padsOf } from "../beat/lanes";
 import type { Beat, Pattern } from "../beat/beat";
 import { hitCount, pointStarts } from "../beat/beat";
+import { derivedSeconds } from "../beat/derived-sounds";
+import { samplesIn } from "../beat/pad-samples";
 import { compactIds } from "../beat/compact-ids";
 import { CoreError } from "../core-error";
 import { parseJson } from "./parse-json";
@@ -11,7 +13,15 @@ import validateFirst from "./generated/beat-1-validator";
 import validate from "./generated/beat-validator";
 import { grooveProblem } from "./groove-file";
 import { layerProblems } from "./layer-problems";
-import { MAX_BEAT_FILE_BYTES, MAX_HITS, MAX_PASSES, MAX_PATTERNS, MAX_POINT_STARTS } from "../limits";
+import {
+  MAX_BEAT_FILE_BYTES,
+  MAX_DERIVED_SECONDS,
+  MAX_HITS,
+  MAX_PASSES,
+  MAX_PATTERNS,
+  MAX_POINT_STARTS,
+  MAX_SAMPLES,
+} from "../limits";
 
 export const BEAT_FILE_FORMAT = "echo-pocket-beat";
 export const BEAT_FILE_VERSION = 2;
@@ -23,7 +33,7 @@ export function writeBeatFile(beat: Beat): string {
 
 /**
  * The inverse of writeBeatFile, for text from anywhere.
- * @throws CoreError "too-large" over 64 MB, 256 patterns, 10,000 passes or 100,000 hits; "bad-beat-file" with what is wrong
+ * @throws CoreError "too-large" over 64 MB, 256 patterns, 10,000 passes, 100,000 hits, 64 samples or half an hour of tuned and cut sounds; "bad-beat-file" with what is wrong
  *   and where
  */
 export function readBeatFile(text: string): Beat {
@@ -73,6 +83,8 @@ export function checkCounts(beat: Beat): void {
   checkCount(hitCount(beat), MAX_HITS, "hits");
   const starts = patterns.reduce((sum, pattern) => sum + pointStarts(pattern), 0);
   checkCount(starts, MAX_POINT_STARTS, "kept starts");
+  checkCount(samplesIn(beat).length, MAX_SAMPLES, "samples");
+  checkCount(Math.ceil(derivedSeconds(beat)), MAX_DERIVED_SECONDS, "seconds of tuned and cut sounds");
 }
 
 function checkCount(count: number, most: number, what: string): void {

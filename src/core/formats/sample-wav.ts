@@ -1,8 +1,7 @@
+import { SAMPLE_RATE } from "../beat/beat";
 import { CoreError } from "../core-error";
 import type { OwnSample } from "../sound/own-sample";
 
-/** The samples of a beat are kept at this rate. */
-export const SAMPLE_RATE = 48_000;
 const HEADER_BYTES = 44;
 const BYTES = 3;
 const FULL_SCALE = 2 ** 23;

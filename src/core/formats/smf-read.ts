@@ -3,6 +3,7 @@ import { CoreError } from "../core-error";
 import { MAX_FILE_BYTES } from "../limits";
 import { Fifo } from "./fifo";
 import { refuseMidi, walkSmf } from "./smf-walk";
+import { plainName } from "../beat/plain-name";
 
 /** A note of a Standard MIDI File, in the file's own ticks. Channels count from 0, so drums are on 9. */
 export interface SmfNote {
@@ -126,7 +127,7 @@ class ChannelReader {
   constructor(private readonly channels: Map<number, ChannelState>) {}
 
   named(name: string): string {
-    this.name ??= name.trim() || undefined;
+    this.name ??= plainName(name) || undefined;
     return name;
   }
 

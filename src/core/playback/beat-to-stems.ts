@@ -71,8 +71,9 @@ function stemsOf(beat: Beat, places: readonly PatternRef[], size: StemSize): rea
   const named = (wanted: string) => {
     const plain = wanted.replace(/[^\p{L}\p{N} _.-]+/gu, "").trim() || "Stem";
     let name = plain;
-    for (let number = 2; names.has(name); number++) name = `${plain} ${number}`;
-    names.add(name);
+    // To some file systems letters are the same in either case.
+    for (let number = 2; names.has(name.toLowerCase()); number++) name = `${plain} ${number}`;
+    names.add(name.toLowerCase());
     return name;
   };
   return places.flatMap((place): readonly Stem[] => {

@@ -94,7 +94,10 @@ export function soundsStruck(beat: Beat, places: readonly PatternRef[]): readonl
   return [...new Set(places.flatMap((place) => soundsOfPlace(beat, place)))];
 }
 
-/** What a pattern strikes in its part and in those that it also plays: of a kit all, of a voice the notes that it has. */
+/**
+ * What a pattern strikes in its part and in those that it also plays: the notes that it has; of a kit all drums, and of what is
+ * made for single pads that of the pads it has hits on.
+ */
 export function soundsOfPlace(beat: Beat, place: PatternRef): readonly SoundId[] {
   const part = findPart(beat, place.partId);
   const used = usedLanes(part, findPattern(beat, place)).map(({ id }) => id);
@@ -113,19 +116,22 @@ export function soundsAtHand(beat: Beat): readonly SoundId[] {
   const places = beat.parts.flatMap(({ id, patterns }) =>
     patterns.map((pattern) => ({ partId: id, patternId: pattern.id })),
   );
-  const onKeys = beat.parts.flatMap((part) =>
-    needed(part, Array.from({ length: KEYS }, (_, key) => keyLanes(part, key)).flat()),
-  );
-  return [...new Set([...soundsStruck(beat, places), ...onKeys])];
+  const atHand = (part: Part) =>
+    part.kind === "kit"
+      ? part.pads.map(({ id }) => id)
+      : Array.from({ length: KEYS }, (_, key) => keyLanes(part, key)).flat();
+  const played = beat.parts.flatMap((part) => needed(part, atHand(part)));
+  return [...new Set([...soundsStruck(beat, places), ...played])];
 }
 
 function needed(part: Part, lanes: readonly number[]): readonly SoundId[] {
   const sounds = laneSounds(part);
-  const ids = (of: readonly (readonly LaneSound[] | undefined)[]) =>
-    of.flatMap((struck = []) => struck.map(({ soundId }) => soundId));
-  if (part.kind === "tonal") return ids(lanes.map((lane) => sounds[lane]));
+  const idsOf = (all: readonly (readonly LaneSound[] | undefined)[]) =>
+    all.flatMap((struck = []) => struck.map(({ soundId }) => soundId));
+  const ids = idsOf(lanes.map((lane) => sounds[lane]));
+  if (part.kind === "tonal") return ids;
   // The order of the set, in which they are best made, comes first.
-  const struck = new Set(ids(sounds));
+  const struck = new Set([...idsOf(sounds).filter((id) => !isDerived(id)), ...ids]);
   return [
     ...new Set([
       ...soundSetsOf(part)

@@ -6,6 +6,7 @@ import { MAX_POINT_STARTS } from "../limits";
 import { barTicks, type Meter } from "../time/meter";
 import { heard } from "./heard";
 import { startOf } from "./heard-hit";
+import { plainName } from "../beat/plain-name";
 
 /** Older points make room for newer ones. */
 export const MAX_POINTS = 32;
@@ -17,7 +18,7 @@ export const MAX_POINTS = 32;
 export function keepTiming(beat: Beat, place: PatternRef, name: string): Beat {
   const pattern = findPattern(beat, place);
   const starts = heardStarts(pattern, beat.meter);
-  const point: TimingPoint = { id: beat.nextId, name: name.trim().slice(0, 120) || "Kept", starts };
+  const point: TimingPoint = { id: beat.nextId, name: plainName(name) || "Kept", starts };
   const points = fittingPoints([...(pattern.points ?? []), point], beat, pattern);
   return {
     ...editPattern(beat, place, (current) => ({ ...startFrom(current, (hit) => starts[hit.id]), points })),

@@ -4,6 +4,7 @@ import { MAX_KEPT_STATES, type KeptState } from "../persistence/state-table";
 import { newId } from "../shelf/new-id";
 import { Controller, type WorkspaceStore } from "../workspace/controller";
 import type { BeatDocument } from "./beat-document";
+import { plainName } from "@/core/beat/plain-name";
 
 const NOT_TAKEN = "The browser’s store does not take it; nothing was kept.";
 
@@ -73,7 +74,7 @@ export class KeptStates extends Controller {
 }
 
 function nameOf(name: string, otherwise: string): string {
-  return name.trim().slice(0, 120) || otherwise;
+  return plainName(name) || otherwise;
 }
 
 /** Ids that were given since are not given again. */

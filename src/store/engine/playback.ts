@@ -156,11 +156,12 @@ export class Playback extends Controller {
     this.sendTable();
     const downbeatFrame = downbeatMs === undefined ? undefined : engine.audibleFrameAt(downbeatMs);
     if (downbeatFrame !== undefined) {
-      // The engine will say the same; strokes that come before its answer need it now.
-      const span = spanOf(this.state, this.state.place);
+      // The engine will say the same; strokes that come before its answer, in any part, need it now.
       const { run } = this;
-      const { bpm } = this.beat;
-      this.anchors.reset({ run, frame: downbeatFrame, ticks: 0 as Ticks, bpm, ...this.state.place, span });
+      const { bpm, parts } = this.beat;
+      const begun = { run, frame: downbeatFrame, ticks: 0 as Ticks, bpm };
+      const places = parts.map(({ id }) => this.soundingPlace(id));
+      this.anchors.reset(...places.map((place) => ({ ...begun, ...place, span: spanOf(this.state, place) })));
     }
     const laps = this.state.settings.stopAfterLaps;
     engine.send({

@@ -141,9 +141,12 @@ export class DeviceHub extends Controller implements MidiPortListener {
   }
 
   setProfile(device: string, change: Partial<DeviceProfile>): void {
-    const profile = { ...this.profileOf(device), ...change };
+    const before = this.profileOf(device);
+    const profile = { ...before, ...change };
     this.update({ profiles: { ...this.state.midi.profiles, [device]: profile } });
-    if (change.on === false) for (const plug of this.plugsOf(device)) plug.device.letGo(performance.now());
+    // What is down would not be heard to end.
+    if (!profile.on || profile.channel !== before.channel)
+      for (const plug of this.plugsOf(device)) plug.device.letGo(performance.now());
     void this.deps.repository.writeProfile(profile);
   }
 

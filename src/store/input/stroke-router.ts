@@ -32,8 +32,9 @@ export interface StrokeRouterDeps {
 /** What becomes of a stroke: sound at once, and one place in time, which the recorder and the lookback both have. */
 export class StrokeRouter extends Controller implements PadListener {
   private readonly listeners = new Set<StrikeListener>();
-  /** By device and pad that is down, the part in which it was struck. */
+  /** By device and pad that is down, the part in which it was struck; and the same of those that may still be grabbed. */
   private readonly held = new Map<string, number>();
+  private readonly struck = new Map<string, number>();
 
   constructor(
     store: WorkspaceStore,
@@ -52,7 +53,8 @@ export class StrokeRouter extends Controller implements PadListener {
     void playback.resume();
     const partId = this.partOf(hit);
     if (partId === undefined) return;
-    this.held.set(`${hit.device} ${hit.pad}`, partId);
+    this.held.set(keyOf(hit), partId);
+    this.struck.set(keyOf(hit), partId);
     if (this.state.erasing.on) return eraser.press(partId, hit.pad, hit.timeMs);
     this.listeners.forEach((listener) => listener({ ...hit, partId }));
     if (this.deps.step.takes(partId)) return this.writeStep(hit, partId);
@@ -86,7 +88,8 @@ export class StrokeRouter extends Controller implements PadListener {
 
   choke(release: PadRelease): void {
     const { playback, recorder } = this.deps;
-    const partId = release.partId ?? this.state.place.partId;
+    // What rings is where it was struck, whatever is open, or the device plays, by now.
+    const partId = this.struck.get(keyOf(release)) ?? release.partId ?? this.state.place.partId;
     playback.send({ type: "choke", partId, lane: release.pad });
     playback.whenSettled(() => recorder.choke(partId, release));
   }
@@ -168,10 +171,11 @@ export class StrokeRouter extends Controller implements PadListener {
   }
 
   /** A pad is let go in the part in which it was struck, whichever is open by then. */
-  private letGo({ device, pad, partId = this.state.place.partId }: PadRelease): number {
-    const key = `${device} ${pad}`;
-    const struckIn = this.held.get(key) ?? partId;
-    this.held.delete(key);
+  private letGo(release: PadRelease): number {
+    const struckIn = this.held.get(keyOf(release)) ?? release.partId ?? this.state.place.partId;
+    this.held.delete(keyOf(release));
     return struckIn;
   }
 }
+
+const keyOf = ({ device, pad }: Pick<PadRelease, "device" | "pad">) => `${device} ${pad}`;

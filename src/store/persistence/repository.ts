@@ -285,6 +285,6 @@ function unreadableIn(
 /** What was rendered, if that is what it is: it can be rendered again. */
 function soundOf(row: unknown): Sound | undefined {
   const { sound } = (row ?? {}) as Partial<SoundRecord>;
-  const samples = sound?.layers?.flat?.() ?? [];
-  return samples.length > 0 && samples.every((one) => one instanceof Float32Array) ? sound : undefined;
+  if (!sound || !Array.isArray(sound.layers) || !Array.isArray(sound.velocities)) return undefined;
+  return sound.layers.flat().every((one) => one instanceof Float32Array) ? sound : undefined;
 }

@@ -10,6 +10,7 @@ import type { Repository, Unreadable } from "../persistence/repository";
 import type { BeatRecord } from "../persistence/rows";
 import type { MemoryReason } from "../persistence/store-access";
 import { wordsOf } from "../words-of";
+import { plainName } from "@/core/beat/plain-name";
 
 /** Something the shelf says, with the way back where there is one. */
 export interface ShelfNotice {
@@ -159,15 +160,19 @@ export class Shelf {
     if (file.size > most)
       throw new CoreError("too-large", `This file is larger than ${most / 2 ** 20} MB, the most that is read.`);
     const bytes = new Uint8Array(await file.arrayBuffer());
+    const { readFileApart } = await import("@/workers/file-client");
     if (isMidi) {
-      const { midiToBeat } = await import("@/core/formats/midi-to-beat");
-      return midiToBeat(bytes, this.nextId(), file.name.replace(/\.midi?$/i, "").slice(0, 120) || "From MIDI");
+      const name = file.name.replace(/\.midi?$/i, "").slice(0, 120) || "From MIDI";
+      return readFileApart(bytes, (api) => api.midi(bytes, this.nextId(), name));
     }
-    const { readBeatArchive } = await import("@/core/formats/beat-archive");
-    const { beat, samples } = readBeatArchive(bytes);
+    const { fileKind, whereItGoes } = await import("@/core/formats/file-kind");
+    const place = whereItGoes(bytes);
+    if (place && fileKind(bytes) !== "beat") throw new CoreError("bad-beat-file", place);
+    const { beat, samples } = await readFileApart(bytes, (api) => api.beat(bytes));
     if (!(await this.repository.samples.put(samples)))
       throw new CoreError("too-large", "The browser’s store has no room for its samples.");
-    return { beat, leftOut: await this.missingSamples(beat) };
+    const named = { ...beat, name: plainName(beat.name) || "Beat without a name" };
+    return { beat: named, leftOut: await this.missingSamples(beat) };
   }
 
   /** What a beat strikes, and nobody has. */

@@ -1,5 +1,5 @@
 import { CoreError } from "@/core/core-error";
-import { SAMPLE_RATE } from "@/core/formats/sample-wav";
+import { SAMPLE_RATE } from "@/core/beat/beat";
 import { MAX_SAMPLE_BYTES, MAX_SAMPLE_SECONDS } from "@/core/limits";
 import type { OwnSample } from "@/core/sound/own-sample";
 

@@ -12,8 +12,10 @@ import {
   type PadSoundChange,
 } from "@/core/beat/own-kit";
 import { samplesIn, samplesOfPads } from "@/core/beat/pad-samples";
-import { readKitFile, writeKitFile } from "@/core/formats/kit-file";
-import { MAX_SAMPLE_BYTES } from "@/core/limits";
+import { CoreError } from "@/core/core-error";
+import { fileKind, whereItGoes } from "@/core/formats/file-kind";
+import { writeKitFile } from "@/core/formats/kit-file";
+import { MAX_FILE_BYTES, MAX_SAMPLE_BYTES } from "@/core/limits";
 import { KIT_IDS, KITS, type KitId } from "@/core/instruments";
 import type { OwnSample } from "@/core/sound/own-sample";
 import { hardestStroke } from "@/core/sound/sound";
@@ -27,7 +29,9 @@ import { Controller, type WorkspaceStore } from "../workspace/controller";
 import type { OpenedWorkspace } from "../workspace/open-workspace";
 import type { Decoder } from "./decode-audio";
 import { importSample, layersOf } from "./sample-import";
+import { readFileApart } from "@/workers/file-client";
 import { wordsOf } from "../words-of";
+import { plainName } from "@/core/beat/plain-name";
 
 const NOT_TAKEN = "The browser’s store does not take it; nothing was kept.";
 
@@ -149,7 +153,7 @@ export class SoundDesk extends Controller {
   async keepKit(name: string): Promise<void> {
     // As it is now, whatever is tried while the store answers.
     const { part } = this;
-    const named = name.trim().slice(0, 120) || `${part.name} of ${this.beat.name}`.slice(0, 120);
+    const named = plainName(name) || `${part.name} of ${this.beat.name}`.slice(0, 120);
     // The one that is played is kept anew; no other one is lost.
     const wanted = named === part.kitName ? named : await this.freeName(named);
     const kept = await this.deps.repository.writeKit(kitOf(part, wanted));
@@ -158,7 +162,7 @@ export class SoundDesk extends Controller {
   }
 
   async renameKit(kit: OwnKit, name: string): Promise<void> {
-    const wanted = name.trim().slice(0, 120);
+    const wanted = plainName(name);
     if (!wanted || wanted === kit.name) return;
     if (this.state.ownKits.some((one) => one.name === wanted))
       return this.set({ notice: `There is a kit “${wanted}” already.` });
@@ -188,7 +192,7 @@ export class SoundDesk extends Controller {
 
   async takeKitFile(file: File): Promise<void> {
     try {
-      const { kit, samples } = readKitFile(new Uint8Array(await file.arrayBuffer()));
+      const { kit, samples } = await readKit(file);
       const name = await this.freeName(kit.name);
       const { repository } = this.deps;
       const taken = (await repository.samples.put(samples)) && (await repository.writeKit({ ...kit, name }));
@@ -247,4 +251,15 @@ export class SoundDesk extends Controller {
   private get partId(): number {
     return this.state.place.partId;
   }
+}
+
+/** @throws CoreError with what is wrong with it, and where; or where it belongs, if that is not here */
+async function readKit(file: File) {
+  const most = MAX_FILE_BYTES + MAX_SAMPLE_BYTES;
+  if (file.size > most)
+    throw new CoreError("too-large", `This file is larger than ${most / 2 ** 20} MB, the most that is read.`);
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  const place = whereItGoes(bytes);
+  if (place && fileKind(bytes) !== "kit") throw new CoreError("bad-kit", place);
+  return readFileApart(bytes, (api) => api.kit(bytes));
 }

@@ -17,6 +17,7 @@ import type { Playback } from "../engine/playback";
 import type { Repository } from "../persistence/repository";
 import { Controller, type WorkspaceStore } from "../workspace/controller";
 import { quantizeScopeOf, type TimingScope } from "../workspace/workspace-state";
+import { plainName } from "@/core/beat/plain-name";
 
 /** What a groove is made of. */
 export type GrooveSource =
@@ -167,7 +168,7 @@ export class TimingControl extends Controller {
   }
 
   renameGroove(groove: Groove, name: string): void {
-    const trimmed = name.trim().slice(0, 120);
+    const trimmed = plainName(name);
     if (trimmed === "" || trimmed === groove.name) return;
     const renamed = { ...groove, name: this.freeName(trimmed) };
     void this.repository.removeGroove(groove.name);

@@ -1,3 +1,5 @@
+import { plainName } from "@/core/beat/plain-name";
+
 /** Hands bytes to the browser as a download. */
 export function download(content: string | Uint8Array, fileName: string, type: string): void {
   const url = URL.createObjectURL(new Blob([content as BlobPart], { type }));
@@ -9,7 +11,13 @@ export function download(content: string | Uint8Array, fileName: string, type: s
   setTimeout(() => URL.revokeObjectURL(url), 30_000);
 }
 
+/** Names that are devices to some systems, whatever stands behind a dot (common practice, no source). */
+const DEVICE = /^(con|prn|aux|nul|com\d|lpt\d)(?=\.|$)/i;
+
 /** A name that every file system takes. */
 export function fileNameOf(name: string): string {
-  return name.replace(/[\\/:*?"<>|\p{Cc}]+/gu, "-").trim() || "beat";
+  const plain = plainName(name)
+    .replace(/[\\/:*?"<>|]+/g, "-")
+    .replace(/[. ]+$/, "");
+  return plain.replace(DEVICE, "$1-") || "beat";
 }

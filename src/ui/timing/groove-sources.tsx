@@ -3,13 +3,13 @@
 import { useRef, useState, type ChangeEvent } from "react";
 import Dropdown from "react-bootstrap/Dropdown";
 import type { GrooveGrid } from "@/core/beat/feel";
+import { CoreError } from "@/core/core-error";
+import { MAX_FILE_BYTES } from "@/core/limits";
 import type { GrooveSource, TimingControl } from "@/store/timing/timing-control";
 import { useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./timing.module.scss";
 import { wordsOf } from "@/store/words-of";
 
-/** The M of "MThd". */
-const MIDI_FIRST_BYTE = 0x4d;
 const MAX_PASSES = 5;
 
 interface NewGroove {
@@ -84,8 +84,13 @@ function GrooveFile({ disabled, grid, bars }: NewGroove & { readonly disabled: b
 /** Takes a groove out of a file of either kind. @throws {CoreError} what is wrong with it, and where */
 async function readGroove(timing: TimingControl, chosen: File, grid: GrooveGrid, bars: 1 | 2): Promise<void> {
   const name = chosen.name.replace(/\.[^.]*$/, "").slice(0, 120) || "Groove";
+  if (chosen.size > MAX_FILE_BYTES) throw new CoreError("too-large", "This file is larger than 10 MB.");
   const bytes = new Uint8Array(await chosen.arrayBuffer());
-  if (bytes[0] === MIDI_FIRST_BYTE) {
+  const { fileKind, whereItGoes } = await import("@/core/formats/file-kind");
+  const kind = fileKind(bytes);
+  const place = whereItGoes(bytes);
+  if (place && kind !== "groove" && kind !== "midi") throw new CoreError("bad-groove", place);
+  if (kind === "midi") {
     const { midiStrokes } = await import("@/core/formats/midi-strokes");
     timing.grooveFromMidi(midiStrokes(bytes), name, grid, bars);
   } else {
