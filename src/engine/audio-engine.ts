@@ -17,6 +17,8 @@ export interface Engine {
   audibleFrameAt(performanceMs: number): number;
   /** Does something once the clock can be trusted: mostly at once, else when two readings agree, in the order asked. */
   whenSettled(work: () => void): void;
+  /** What waits for that is done now, as well as can be told. */
+  settleNow(): void;
   resume(): Promise<void>;
   /** Orders are taken one after the other, between two blocks. */
   send(order: ToEngine): void;
@@ -121,7 +123,7 @@ class WorkletEngine implements Engine {
   async close(): Promise<void> {
     this.closing = true;
     clearInterval(this.timer);
-    this.workOff();
+    this.settleNow();
     globalThis.navigator?.mediaDevices?.removeEventListener("devicechange", this.forgetClock);
     this.node.disconnect();
     if (this.context.state !== "closed") await this.context.close();
@@ -137,8 +139,8 @@ class WorkletEngine implements Engine {
 
   private readonly end = () => {
     if (this.closing) return;
-    // What was struck last belongs to what is being recorded, as well as can be told now.
-    this.workOff();
+    // What was struck last belongs to what is being recorded.
+    this.settleNow();
     this.endListeners.forEach((listener) => listener());
   };
 
@@ -147,10 +149,10 @@ class WorkletEngine implements Engine {
   private tick(): void {
     this.readClock();
     if (this.waiting.length === 0) return;
-    if (this.clock.settled || performance.now() - this.waitingSinceMs > SETTLE_LIMIT_MS) this.workOff();
+    if (this.clock.settled || performance.now() - this.waitingSinceMs > SETTLE_LIMIT_MS) this.settleNow();
   }
 
-  private workOff(): void {
+  settleNow(): void {
     const { waiting } = this;
     this.waiting = [];
     waiting.forEach((work) => work());

@@ -127,7 +127,10 @@ test("a groove of one's own: made of a pass, there after a reload, renamed, take
   const menu = page.getByRole("button", { name: "Groove from…" });
   await menu.click();
   await page.getByRole("button", { name: "Hats", exact: true }).click();
-  await expect(grooveOf(page)).toHaveValue("Hats");
+  // Made, and not put on what it was made of.
+  await expect(page.getByText("“Hats” is among your grooves.")).toBeVisible();
+  await expect(grooveOf(page)).not.toHaveValue("Hats");
+  await grooveOf(page).selectOption("Hats");
   const name = page.getByLabel("Name", { exact: true });
   await name.fill("Rail hats");
   await name.press("Enter");
@@ -151,7 +154,8 @@ test("a groove of one's own: made of a pass, there after a reload, renamed, take
   await page.getByRole("button", { name: "Bring back your groove “Rail hats”" }).click();
   await page.getByRole("button", { name: "Delete your groove “Rail hats”" }).click();
   await page.getByLabel("MIDI or groove file").setInputFiles(path);
-  await expect(grooveOf(page)).toHaveValue("Rail hats");
+  await expect(page.getByText("“Rail hats” is among your grooves.")).toBeVisible();
+  await grooveOf(page).selectOption("Rail hats");
   await page.getByLabel("MIDI or groove file").setInputFiles({
     name: "bad.json",
     mimeType: "application/json",

@@ -129,6 +129,12 @@ export class TestEngine implements Engine {
     waiting.forEach((work) => work());
   }
 
+  settleNow(): void {
+    const { waiting = [] } = this;
+    if (this.waiting) this.waiting = [];
+    waiting.forEach((work) => work());
+  }
+
   resume = () => Promise.resolve();
   onRunningChange = () => () => {};
   /** The audio thread fails. */

@@ -84,3 +84,11 @@ test("silence is none, a reset begins anew, and the moment goes on over it", () 
   tone(meter, 48_000, 1000, 1, -30);
   expect(Math.abs(meter.momentary + 30)).toBeLessThan(0.1);
 });
+
+test("measured anew, what was loud before counts for nothing, not even where it reaches into the first block", () => {
+  const meter = new LoudnessMeter(48_000);
+  tone(meter, 48_000, 1000, 2.03, -1);
+  meter.reset();
+  tone(meter, 48_000, 1000, 5, -26);
+  expect(Math.abs(meter.integrated + 26)).toBeLessThan(0.1);
+});

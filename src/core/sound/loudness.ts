@@ -24,6 +24,7 @@ export class LoudnessMeter {
   private readonly counts = new Float64Array(BINS);
   private readonly energies = new Float64Array(BINS);
   private stepCount = 0;
+  private stepsSinceReset = 0;
   private framesInStep = 0;
   private sum = 0;
 
@@ -58,14 +59,18 @@ export class LoudnessMeter {
   reset(): void {
     this.counts.fill(0);
     this.energies.fill(0);
+    // A step that has begun is half of what was before.
+    this.stepsSinceReset = this.framesInStep > 0 ? -1 : 0;
   }
 
   private endStep(): void {
     this.steps[this.stepCount % STEPS_A_BLOCK] = this.sum;
     this.stepCount++;
+    this.stepsSinceReset++;
     this.framesInStep = 0;
     this.sum = 0;
-    if (this.stepCount < STEPS_A_BLOCK) return;
+    // A block that reaches back behind the reset is none of what is measured since.
+    if (this.stepsSinceReset < STEPS_A_BLOCK) return;
     const energy = this.blockEnergy();
     const loudness = lufs(energy);
     if (loudness <= ABSOLUTE_GATE_LUFS) return;

@@ -1,5 +1,6 @@
 import { findReadings } from "@/core/recover/readings";
 import type { Reading } from "@/core/recover/reading";
+import { newBeat } from "@/core/beat/new-beat";
 import { newRepository, openWorkspace, strike } from "../../../tests/support/open-workspace";
 import type { FindReadings } from "./reading-session";
 import type { Workspace } from "../workspace/workspace";
@@ -154,11 +155,31 @@ describe("one key brings back what the beat misses", () => {
     await recall.takeAtOnce();
     expect([workspace.beat === full, workspace.state.notice]).toEqual([
       true,
-      "There is no echo to bring back: all that was played is in the beat, or too short.",
+      "All that was played here is in the beat, or too short.",
     ]);
     workspace.document.undo();
     await recall.takeAtOnce();
     expect(allHits(workspace).filter(({ lane }) => lane === 3)).toHaveLength(8);
+  });
+
+  test("what was played in another beat is not brought in unseen: the list is opened, and says so", async () => {
+    const repository = newRepository();
+    const before = openWorkspace(repository, { beat: newBeat({ id: "before", name: "Before" }) }).workspace;
+    phrase(before, 3, 1000);
+    await before.close();
+    const { workspace } = openWorkspace(repository);
+    await workspace.echoes.open();
+    workspace.showView("mix");
+    await workspace.recall.takeAtOnce();
+    expect(allHits(workspace)).toEqual([]);
+    expect(workspace.state).toMatchObject({
+      view: "lanes",
+      stack: "echoes",
+      notice: expect.stringContaining("just played"),
+    });
+    phrase(workspace, 8, 60_000);
+    await workspace.recall.takeAtOnce();
+    expect(allHits(workspace).map(({ lane }) => lane)).toEqual(Array(8).fill(8));
   });
 
   test("an open one that is back says so, and its button still makes another", async () => {

@@ -5,6 +5,7 @@ import { LAP_FOLDS } from "@/core/recover/bring-back-along";
 import { echoOf } from "@/core/recover/echo";
 import type { BroughtBack } from "@/core/recover/echo-pass";
 import { isMissed, missingHits } from "@/core/recover/missing-hits";
+import { justPlayed } from "@/core/recover/sitting";
 import type { BeatDocument } from "../document/beat-document";
 import type { PatternRun } from "../engine/pattern-run";
 import type { Playback } from "../engine/playback";
@@ -19,6 +20,9 @@ import type { ReadingSession } from "./reading-session";
 export type RecallChange = Partial<
   Pick<OpenEcho, "tempo" | "straighten" | "quantized" | "partId"> & { readonly along: Partial<OpenEcho["along"]> }
 >;
+
+const ONLY_OTHERS =
+  "Nothing was just played in this beat that it misses; here is all that was played before, and elsewhere.";
 
 /** Phrases that are tried before it is said that there is none. */
 const MOST_TRIED = 8;
@@ -107,7 +111,10 @@ export class Recall extends EchoController {
     if (made) this.take(made);
   }
 
-  /** The phrase that is open, else the newest one of which the beat misses something; never the same twice. */
+  /**
+   * The phrase that is open, else the newest one that was just played in this beat and of which it misses something; never the same
+   * twice. Where there is none, the list is opened.
+   */
   async takeAtOnce(): Promise<void> {
     const { openEcho } = this.state;
     if (openEcho && missingHits(openEcho.whole, this.beat).length === 0)
@@ -138,8 +145,10 @@ export class Recall extends EchoController {
   }
 
   private async takeNewest(): Promise<void> {
-    const missed = this.deps.echoes.refresh().filter((one) => isMissed(one, this.beat));
-    for (const whole of missed.toReversed().slice(0, MOST_TRIED)) {
+    const echoes = this.deps.echoes.refresh();
+    const nowMs = performance.timeOrigin + performance.now();
+    const missed = justPlayed(echoes, this.beat.id, nowMs).filter((one) => isMissed(one, this.beat));
+    for (const whole of missed.slice(0, MOST_TRIED)) {
       const echo = echoOf(missingHits(whole, this.beat));
       const open = openedEcho(echo, this.beat);
       const readings = isAlong(echo, this.beat) ? undefined : await this.deps.readings.readingsOf(open);
@@ -149,7 +158,10 @@ export class Recall extends EchoController {
       const back = this.attempt(() => bringBack(this.beat, this.state.place, echo, options, whole));
       return back && this.take(back);
     }
-    this.set({ notice: "There is no echo to bring back: all that was played is in the beat, or too short." });
+    // What was played another time, or in another beat, is not meant unseen.
+    const others = echoes.some((one) => !missed.includes(one) && isMissed(one, this.beat));
+    if (others) this.set({ stack: "echoes", view: "lanes" });
+    this.set({ notice: others ? ONLY_OTHERS : "All that was played here is in the beat, or too short." });
   }
 
   private recallOf(open: OpenEcho): RecallOptions | undefined {

@@ -111,6 +111,11 @@ export class Playback extends Controller {
     else work();
   }
 
+  /** What was struck until now is written before something else begins, or the transport stops. */
+  settleNow(): void {
+    this.engine?.settleNow();
+  }
+
   get attached(): boolean {
     return this.engine !== undefined;
   }

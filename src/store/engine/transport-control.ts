@@ -40,6 +40,7 @@ export class TransportControl extends Controller {
   stop(): void {
     const { running, waiting } = this.state.transport;
     if (!running && !waiting) return;
+    this.playback.settleNow();
     const wasRecording = this.state.transport.writing === "record";
     this.set({ transport: STOPPED, recordings: {}, preview: undefined, ...settledPlaces(this.state) });
     if (running) this.playback.stop();
@@ -49,6 +50,7 @@ export class TransportControl extends Controller {
   /** The audio thread came to the end of the last lap by itself. */
   ended(run: number): void {
     if (!this.state.transport.running || !this.playback.isRun(run)) return;
+    this.playback.settleNow();
     const wasRecording = this.state.transport.writing === "record";
     this.set({ transport: STOPPED, recordings: {}, queued: {}, preview: undefined });
     this.playback.ended();
@@ -109,6 +111,7 @@ export class TransportControl extends Controller {
   }
 
   private write(writing: Writing): void {
+    this.playback.settleNow();
     const { transport } = this.state;
     const wasRecording = transport.writing === "record";
     if (writing === "record") this.recordings++;

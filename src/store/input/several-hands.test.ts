@@ -219,3 +219,53 @@ test("phrases are cut where a part's own run changes, not where parts are in run
   const { along: _, ...free } = hit(700, 1, 0);
   expect(splitEchoes([...together, free as LookbackHit])).toHaveLength(2);
 });
+
+test("on the first hit: two hands in two parts begin together, though the audio thread has not answered yet", () => {
+  const { workspace, engine, goTo, kit, keys, pads, keyboard } = twoDevices();
+  workspace.setSettings({ startOnHit: true });
+  goTo(500);
+  engine.holdOrders();
+  workspace.transport.toggleRecord();
+  for (const [send, bytes, ms] of [
+    [pads, [0x99, 36, 90], 600],
+    [keyboard, [0x90, 60, 70], 601],
+    [pads, [0x99, 38, 90], 603],
+  ] as const) {
+    goTo(ms);
+    send(bytes, ms);
+  }
+  engine.holdOrders(false);
+  goTo(700);
+  // 120 BPM: 1.92 ticks a millisecond.
+  const ticksOf = (partId: number) => hitsOf(workspace, partId).map(({ played: { ticks } }) => Math.round(100 * ticks));
+  expect(ticksOf(kit)).toEqual([0, 576]);
+  expect(ticksOf(keys)).toEqual([192]);
+});
+
+test("a cymbal is grabbed where it was struck, whichever part is open or played by then; a channel that changes ends what is down", () => {
+  const { workspace, engine, goTo, kit, keys, pads, keyboard } = twoDevices();
+  goTo(10);
+  pads([0x99, 49, 90], 10);
+  pads([0x89, 49, 0], 20);
+  workspace.devices.setProfile("Pads", { plays: "Cabin" });
+  workspace.devices.setProfile("Pads", { plays: "Kit" });
+  pads([0xa9, 49, 127], 300);
+  expect(engine.last("choke")).toMatchObject({ partId: kit, lane: 12 });
+  keyboard([0x90, 60, 70], 400);
+  workspace.devices.setProfile("Keyboard", { channel: 5 });
+  expect(engine.last("let-go")).toMatchObject({ partId: keys, lane: 60 });
+});
+
+test("strokes that wait for the clock belong to what was being recorded, however it ends", () => {
+  for (const end of ["stop", "togglePlay", "toggleRecord", "togglePractice"] as const) {
+    const { workspace, engine, goTo, kit, pads } = twoDevices();
+    workspace.transport.toggleRecord();
+    goTo(100);
+    engine.waiting = [];
+    pads([0x99, 36, 90], 110);
+    pads([0x99, 38, 90], 120);
+    workspace.transport[end]();
+    engine.settle();
+    expect([end, hitsOf(workspace, kit).length]).toEqual([end, 2]);
+  }
+});

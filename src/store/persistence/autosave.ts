@@ -17,7 +17,7 @@ const LONGEST_WAIT_RECORDING_MS = 6000;
 const JOURNAL_INTERVAL_MS = 500;
 
 export interface AutosaveDeps {
-  readonly beats: Pick<BeatTable, "save" | "writeJournal" | "leave">;
+  readonly beats: Pick<BeatTable, "save" | "writeJournal" | "leave" | "hasLostSteps">;
   /** Who this page is as an editor. */
   readonly editor?: string;
   /** `lost`: what an earlier page did not live to keep, and nobody has decided about yet. */
@@ -85,7 +85,7 @@ export class Autosave {
     const { history } = this.deps.current();
     const kept = this.keptBeat(whole);
     const saved = await this.deps.beats.save(kept, this.deps.editor);
-    if (saved === "disk") steps.written(kept.steps);
+    if (saved === "disk" && !this.deps.beats.hasLostSteps(kept.beat.id)) steps.written(kept.steps);
     if (saved !== "taken") {
       this.settled = kept.beat;
       if (kept.beat === history.present) this.given = history;
@@ -111,6 +111,7 @@ export class Autosave {
     const { history, lost, recordings } = this.deps.current();
     const open = whole ? [] : recordings;
     const beat = withoutOpen(history.present, open);
+    if (this.deps.beats.hasLostSteps(beat.id)) this.steps.forget();
     const steps = this.steps.changes(history, (one) => withoutOpen(one, open));
     return { beat, passes: [...lost, ...newPasses(history.present, beat)], steps };
   }

@@ -52,6 +52,8 @@ export class BeatTable {
   private readonly claims: EditorClaims;
   private readonly backups: UnloadBackup<LeftBeat | LeftBeat1>;
   private readonly listeners = new Set<() => void>();
+  /** Beats whose steps had no room when they were written last. */
+  private readonly stepless = new Set<string>();
   /** When each beat was last found to be sound. */
   private readonly checked = new Map<string, number>();
 
@@ -68,6 +70,11 @@ export class BeatTable {
 
   isUnwritten(id: string): boolean {
     return this.unwritten.has(id);
+  }
+
+  /** What could be undone in a beat is not on disk any more, though the beat is. */
+  hasLostSteps(id: string): boolean {
+    return this.stepless.has(id);
   }
 
   /** @returns the undo of the subscription; the listener hears when what was only in memory is on disk */
@@ -266,12 +273,16 @@ export class BeatTable {
 
   /** Where there is no room for what could be undone as well, the beat matters more. */
   private async writeWhatFits(kept: KeptBeat, changedAt: number, editor: string | undefined): Promise<Saved> {
+    const { beat, passes, steps } = kept;
     try {
-      return await this.write(kept, changedAt, editor);
+      const saved = await this.write(kept, changedAt, editor);
+      if (steps) this.stepless.delete(beat.id);
+      return saved;
     } catch (error) {
-      const { beat, passes, steps } = kept;
       if (!steps || !isFull(error)) throw error;
-      return await this.write({ beat, passes }, changedAt, editor);
+      const saved = await this.write({ beat, passes }, changedAt, editor);
+      if (saved === "disk") this.stepless.add(beat.id);
+      return saved;
     }
   }
 

@@ -140,6 +140,8 @@ export class EditorSeat {
     if (!lock) return;
     if (this.closed) return lock.release();
     await this.deps.beats.claim(this.beatId, this.token);
+    // It was closed while the store answered.
+    if (this.closed) return lock.release();
     this.lock = lock;
     await this.listener?.begin();
   }

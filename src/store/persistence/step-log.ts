@@ -68,6 +68,8 @@ export class StepLog {
           continue;
         }
         const known = this.logged.get(number);
+        // Nor can it be kept, and from there on there is no way.
+        if (!known && (pair.before === undefined || pair.after === undefined)) break;
         const kept = known && isLogged(known, pair) ? undefined : keptStep(pair);
         const entry = kept ? logged(pair, kept) : known!;
         if ((chars += entry.chars) > MAX_KEPT_CHARS) break;
@@ -81,6 +83,11 @@ export class StepLog {
     const changes = { made, first: Number.isFinite(first) ? first : 1, last, gone, steps };
     this.given.set(changes, now);
     return changes;
+  }
+
+  /** Nothing is on disk any more; what an earlier page made can't be made again. */
+  forget(): void {
+    this.logged = new Map();
   }
 
   /** What was given is on disk now. */

@@ -119,6 +119,9 @@ test("grooves of one's own get names that are free; a pattern keeps what it has"
   workspace.timing.grooveFrom({ kind: "pattern" }, "Mine", "1/16", 1);
   workspace.timing.grooveFrom({ kind: "pattern" }, "Mine", "1/8", 1);
   expect(workspace.state.grooves.map(({ name }) => name)).toEqual(["Mine", "Mine 2"]);
+  // Making is not applying: on its own source it would move everything once more.
+  expect(pattern(workspace).groove).toBeUndefined();
+  workspace.timing.setGroove(workspace.state.grooves[1]);
   expect(pattern(workspace).groove?.groove.name).toBe("Mine 2");
   workspace.timing.renameGroove(workspace.state.grooves[1]!, "Ripple");
   expect(pattern(workspace).groove?.groove.name).toBe("Ripple 2");

@@ -152,7 +152,7 @@ export class TimingControl extends Controller {
 
   // ---- grooves of one's own
 
-  /** Makes a groove, puts it among one's own and on the pattern. */
+  /** Makes a groove and puts it among one's own. On its own source it would move what it was made of once more. */
   grooveFrom(source: GrooveSource, name: string, grid: GrooveGrid, bars: 1 | 2): void {
     this.take(this.strokesOf(source), name, grid, bars, barTicks(this.beat.meter));
   }
@@ -164,7 +164,7 @@ export class TimingControl extends Controller {
   addGroove(groove: Groove): void {
     const named = { ...groove, name: this.freeName(groove.name) };
     this.keepGroove(named);
-    this.setGroove(named);
+    this.set({ notice: `“${named.name}” is among your grooves.` });
   }
 
   renameGroove(groove: Groove, name: string): void {
@@ -203,7 +203,7 @@ export class TimingControl extends Controller {
       const percent = Math.round(fit.share * 100);
       const says = `Made of ${fit.hits} hits on ${fit.playedLines} of ${fit.lines} lines; it stands for ${percent} % of them.`;
       this.addGroove({ ...groove, description: says });
-      this.set({ notice: says });
+      this.set({ notice: `${this.state.notice} ${says}` });
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
       this.set({ notice: error.message });

@@ -5,7 +5,6 @@ import styles from "./number-field.module.scss";
 import { useNumberField, type NumberValue } from "./use-number-field";
 
 export interface NumberFieldProps extends NumberValue {
-  readonly unit?: string;
   readonly large?: boolean;
   /** Small and on one line, its label only for screen readers. */
   readonly inline?: boolean;

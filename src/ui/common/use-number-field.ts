@@ -1,6 +1,8 @@
 "use client";
 
 import { useEffect, useRef, useState, type KeyboardEvent } from "react";
+import { numberProblem, typedNumber } from "@/core/editing/typed-number";
+import { useWorkspace } from "../workspace/use-workspace";
 import { useWheel } from "./use-wheel";
 
 /** A number within its range, and who is told when it changes. */
@@ -13,6 +15,7 @@ export interface NumberValue {
   /** What a double click brings back. */
   readonly standard: number;
   readonly decimals?: number;
+  readonly unit?: string;
   /** What is said instead of nought. */
   readonly zero?: string;
   /** `gesture` is the same for all nudges of one visit to the field. */
@@ -23,11 +26,13 @@ let visits = 0;
 
 const hasKeyboard = (field: HTMLInputElement) => document.activeElement === field;
 
-/** What is struck on the way to the pads is no part of a number. */
-const NO_FIGURES = /[^\d.,-]/g;
+/** What is struck on the way to the pads is no part of a number; what was pasted is looked at as a whole. */
+const NO_FIGURES = /[^\d.,\-−]/g;
 
 /** What a number field shows, and what typing, nudging, turning and leaving it do. */
-export function useNumberField({ label, value, min, max, step, standard, decimals = 0, zero, onChange }: NumberValue) {
+export function useNumberField(number: NumberValue) {
+  const { label, value, min, max, step, standard, decimals = 0, unit, zero, onChange } = number;
+  const { store } = useWorkspace();
   const [typed, setTyped] = useState<string>();
   const gesture = useRef("");
   const dropped = useRef(false);
@@ -43,10 +48,14 @@ export function useNumberField({ label, value, min, max, step, standard, decimal
     onChange(clean, gesture.current);
   };
   const takeTyped = () => {
-    const next = Number(typed?.replace(",", "."));
-    if (!dropped.current && typed !== undefined && typed.trim() !== "" && Number.isFinite(next)) change(next);
+    const kept = !dropped.current && typed !== undefined && typed.trim() !== "";
     dropped.current = false;
     setTyped(undefined);
+    if (!kept) return;
+    const next = typedNumber(typed, unit);
+    const notice = numberProblem(label, typed, next, { min, max, unit });
+    if (notice) store.setState({ notice });
+    else change(next!);
   };
   const input = useRef<HTMLInputElement>(null);
   useWheel(input, hasKeyboard, (direction) => change(latest.current + direction * step));
@@ -76,8 +85,10 @@ export function useNumberField({ label, value, min, max, step, standard, decimal
         gesture.current = `${label} ${++visits}`;
         event.currentTarget.select();
       },
-      onChange: (event: React.ChangeEvent<HTMLInputElement>) =>
-        setTyped(event.currentTarget.value.replace(NO_FIGURES, "")),
+      onChange({ currentTarget, nativeEvent }: React.ChangeEvent<HTMLInputElement>) {
+        const pasted = (nativeEvent as InputEvent).inputType === "insertFromPaste";
+        setTyped(pasted ? currentTarget.value : currentTarget.value.replace(NO_FIGURES, ""));
+      },
       onBlur: takeTyped,
       onKeyDown: press,
       onDoubleClick() {
