@@ -307,9 +307,21 @@ function main([verbName = "", ...rest]: readonly string[]): void {
 /** Bad input ends with one line; a stack belongs to a defect of ours, and even then one line says so. */
 function explain(error: unknown): string {
   if (error instanceof CoreError) return [error.message, ...error.problems.slice(1, 6)].join(" ");
+  const { code, path } = (error ?? {}) as { readonly code?: unknown; readonly path?: unknown };
+  const told = typeof code === "string" ? FILE_TROUBLE[code] : undefined;
+  if (told) return told(String(path));
   if (error instanceof Error) return error.message;
   return String(error);
 }
+
+/** What the system says of files, by its codes. */
+const FILE_TROUBLE: Readonly<Record<string, (path: string) => string>> = {
+  ENOENT: (path) => `There is no "${path}", or no folder for it.`,
+  EISDIR: (path) => `"${path}" is a folder; a file is wanted.`,
+  ENOTDIR: (path) => `"${path}" is within something that is no folder.`,
+  EACCES: (path) => `"${path}" may not be read or written.`,
+  ENOSPC: (path) => `There is no room for "${path}".`,
+};
 
 try {
   main(process.argv.slice(2));

@@ -38,7 +38,7 @@ export function beatToMidi(beat: Beat, places: readonly PatternRef[], timing: Mi
     meter: beat.meter,
     pulseTicks: pulseTicks(beat.meter),
     endTick,
-    tracks: parted(notes, endTick).map((own, index) => {
+    tracks: parted(notes, endTick, timing === "played" ? "all" : "loudest").map((own, index) => {
       const channel = channels[index]!;
       const setup = channelSetup(parts[index]!, channel, channels.filter((other) => other === channel).length > 1);
       return { name: parts[index]!.name, setup, notes: own };
@@ -47,9 +47,13 @@ export function beatToMidi(beat: Beat, places: readonly PatternRef[], timing: Mi
 }
 
 /** On one channel the end of one note would silence the same one of another part. */
-function parted(parts: readonly (readonly SmfNote[])[], endTick: number): readonly (readonly SmfNote[])[] {
+function parted(
+  parts: readonly (readonly SmfNote[])[],
+  endTick: number,
+  twins: "all" | "loudest",
+): readonly (readonly SmfNote[])[] {
   const all = parts.flatMap((notes, part) => notes.map((note) => ({ ...note, part })));
-  const left = withoutOverlaps(all.toSorted(byTimeAndLevel), endTick);
+  const left = withoutOverlaps(all.toSorted(byTimeAndLevel), endTick, twins);
   return parts.map((_, index) => left.filter(({ part }) => part === index).map(({ part: __, ...note }) => note));
 }
 
@@ -94,19 +98,27 @@ function byTimeAndLevel(a: SmfNote, b: SmfNote): number {
 }
 
 /**
- * A stroke ends where the next one on its note begins, and with the lap: else its end would silence the wrong one. Of
- * several on one tick, which a file can't tell apart, the loudest stays.
+ * A stroke ends where the next one on its note begins, and with the lap: else its end would silence the wrong one.
  * @param notes ascending in time, those of one tick in loudness
+ * @param twins of several strokes of one note on one tick: all, where it is about what was played; else the loudest, as one is heard
  */
-export function withoutOverlaps<T extends SmfNote>(notes: readonly T[], endTick: number): T[] {
-  const nextStart = new Map<number, number>();
+export function withoutOverlaps<T extends SmfNote>(
+  notes: readonly T[],
+  endTick: number,
+  twins: "all" | "loudest" = "loudest",
+): T[] {
+  /** By note, the one that comes next, and where it ends at the latest. */
+  const next = new Map<number, { readonly tick: number; readonly limit: number }>();
   return notes
     .toReversed()
     .flatMap((note) => {
       const key = note.channel * 128 + note.note;
-      const limit = nextStart.get(key) ?? endTick;
-      nextStart.set(key, note.tick);
-      return limit > note.tick ? [{ ...note, lengthTicks: Math.min(note.lengthTicks, limit - note.tick) }] : [];
+      const later = next.get(key);
+      const isTwin = later?.tick === note.tick;
+      const limit = later === undefined ? endTick : isTwin ? later.limit : later.tick;
+      next.set(key, { tick: note.tick, limit });
+      if (limit <= note.tick || (isTwin && twins === "loudest")) return [];
+      return [{ ...note, lengthTicks: Math.min(note.lengthTicks, limit - note.tick) }];
     })
     .reverse();
 }

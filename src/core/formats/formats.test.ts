@@ -186,7 +186,7 @@ describe("MIDI file", () => {
     expect(bytes.slice(at + 3, at + 7)).toEqual(expected);
   });
 
-  test("what only the correction covers is in the file as played; of two on one tick one stays, and ends after it began", () => {
+  test("what only the correction covers is in the file as played, and so are two on one tick; as heard one stays, and ends after it began", () => {
     const empty = newBeat({ id: "b", name: "B" });
     const place = firstPlace(empty);
     const { beat, passId } = addPass(empty, place, { name: "P", muted: false, quantize: empty.inputQuantize });
@@ -210,7 +210,7 @@ describe("MIDI file", () => {
         velocity,
         lengthTicks,
       ]);
-    const played = [
+    const sounding = [
       [940, 70, 35],
       [975, 90, 60],
       [1920, 80, 60],
@@ -219,8 +219,8 @@ describe("MIDI file", () => {
       [960, 90, 60],
       [1920, 80, 60],
     ]);
-    expect(notes("played")).toEqual(played);
-    expect(notes("heard", setPass(full, place, passId, { quantize: off }))).toEqual(played);
+    expect(notes("played")).toEqual(sounding.toSpliced(2, 0, [1920, 50, 60]));
+    expect(notes("heard", setPass(full, place, passId, { quantize: off }))).toEqual(sounding);
   });
 
   const bytes = beatToMidi(demoBeat("Tide Table"), [{ partId: 1, patternId: 2 }], "heard");
@@ -243,7 +243,11 @@ describe("MIDI file", () => {
     ["cut by four bytes", bytes.slice(0, -4), /track 2 is cut off/],
     ["a chunk of 2 GB", spoilt((copy) => copy.set([0x7f, 0xff, 0xff, 0xff], 18)), /track 1 is cut off/],
     ["nine tracks promised", spoilt((copy) => (copy[11] = 9)), /says it has 9 tracks, but track 3 is missing/],
-    ["an unknown chunk between tracks", spoilt((copy) => copy.set(text("XFIH"), 14)), /byte 14 should begin track 1/],
+    [
+      "a track of another kind",
+      spoilt((copy) => copy.set(text("XFIH"), 14)),
+      /it says it has 2 tracks, but track 2 is missing/,
+    ],
     ["velocity 200", spoilt((copy) => (copy[firstNote + 2] = 200)), /outside 0 to 127/],
     ["a data byte without a status", spoilt((copy) => (copy[firstNote] = 0x40)), /can't be read/],
     ["division 0", spoilt((copy) => copy.set([0, 0], 12)), /not counted in ticks per quarter/],
@@ -252,6 +256,16 @@ describe("MIDI file", () => {
   ])("%s is refused with what and where", (_, data, message) => {
     expect(() => readSmf(data)).toThrow(CoreError);
     expect(() => readSmf(data)).toThrow(message);
+  });
+
+  // RP-001 (from memory): chunks of kinds that a reader does not know are to be passed over.
+  test("a chunk of an unknown kind is passed over, wherever it stands", () => {
+    const first = 14 + 8 + new DataView(bytes.buffer, bytes.byteOffset).getUint32(18);
+    for (const at of [14, first]) {
+      const alien = [...text("XFIH"), 0, 0, 0, 3, 1, 2, 3];
+      const filled = Uint8Array.from([...bytes.subarray(0, at), ...alien, ...bytes.subarray(at)]);
+      expect(readSmf(filled)).toEqual(readSmf(bytes));
+    }
   });
 
   test("what a MIDI file can't hold is refused, and a tempo is clamped to 24 bits", () => {

@@ -65,8 +65,7 @@ export function readSmf(bytes: Uint8Array): Smf {
 export function decodeSmf(bytes: Uint8Array): MidiData {
   if (bytes.length > MAX_FILE_BYTES)
     throw new CoreError("too-large", "This file is larger than 10 MB, the most a MIDI file may have.");
-  walkSmf(bytes);
-  return decode(bytes);
+  return decode(walkSmf(bytes));
 }
 
 function decode(bytes: Uint8Array): MidiData {

@@ -19,23 +19,39 @@ const META_LENGTHS: Readonly<Record<number, { readonly name: string; readonly le
 
 /**
  * Walks over a Standard MIDI File of type 0 or 1, event by event, and refuses what a strict reader would, so that whoever
- * reads it after this finds every number and length in its place. A chunk of an unknown kind among the tracks is refused
- * too, because no reader that we know agrees on where the next track would begin.
+ * reads it after this finds every number and length in its place.
+ * @returns the file without chunks of unknown kinds, which are to be passed over (RP-001, from memory) and stop other readers
  * @throws CoreError "bad-midi" with what is wrong, in which track and at which byte
  */
-export function walkSmf(bytes: Uint8Array): void {
+export function walkSmf(bytes: Uint8Array): Uint8Array {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const tracks = checkHeader(bytes, view);
+  const known = [bytes.subarray(0, HEADER_END)];
   let at = HEADER_END;
-  for (let track = 1; track <= tracks; track++) {
+  for (let track = 1; track <= tracks;) {
     if (at + 8 > bytes.length)
       refuseMidi(`it says it has ${tracks} tracks, but track ${track} is missing (byte ${at})`);
-    if (kindAt(bytes, at) !== "MTrk") refuseMidi(`byte ${at} should begin track ${track} and does not`);
+    const kind = kindAt(bytes, at);
+    if (!CHUNK_KIND.test(kind)) refuseMidi(`byte ${at} should begin track ${track} and does not`);
     const end = at + 8 + view.getUint32(at + 4);
     if (end > bytes.length) refuseMidi(`track ${track} is cut off (byte ${at})`);
-    new TrackWalk(bytes, track, at + 8, end).walk();
+    if (kind === "MTrk") {
+      new TrackWalk(bytes, track++, at + 8, end).walk();
+      known.push(bytes.subarray(at, end));
+    }
     at = end;
   }
+  return joined(known);
+}
+
+function joined(pieces: readonly Uint8Array[]): Uint8Array {
+  const whole = new Uint8Array(pieces.reduce((sum, { length }) => sum + length, 0));
+  let at = 0;
+  for (const piece of pieces) {
+    whole.set(piece, at);
+    at += piece.length;
+  }
+  return whole;
 }
 
 export function refuseMidi(message: string, cause?: unknown): never {
@@ -44,6 +60,8 @@ export function refuseMidi(message: string, cause?: unknown): never {
 }
 
 const HEADER_END = 14;
+/** Four characters of ASCII (SMF 1.0, from memory). */
+const CHUNK_KIND = /^[\x20-\x7e]{4}$/;
 
 /** SMF 1.0: MThd with format, track count and division. @returns how many tracks there are to be */
 function checkHeader(bytes: Uint8Array, view: DataView): number {
