@@ -29,6 +29,7 @@ type ChangeListener = (patient: boolean) => void;
 export class BeatDocument extends Controller implements EditorListener {
   private readonly autosave: Autosave;
   private readonly listeners = new Set<ChangeListener>();
+  private readonly travelListeners = new Set<(before: Beat) => void>();
   private askedToPersist = false;
   /** There as soon as it is loaded, as a rule with the beat. */
   private check: BeatCheck | undefined;
@@ -62,6 +63,12 @@ export class BeatDocument extends Controller implements EditorListener {
   onChange(listener: ChangeListener): () => void {
     this.listeners.add(listener);
     return () => this.listeners.delete(listener);
+  }
+
+  /** @returns the undo of the subscription; the listener hears of every step along the history, with the beat before it */
+  onTravel(listener: (before: Beat) => void): () => void {
+    this.travelListeners.add(listener);
+    return () => this.travelListeners.delete(listener);
   }
 
   /** True where an edit would be taken; else the player is told why not. */
@@ -106,8 +113,10 @@ export class BeatDocument extends Controller implements EditorListener {
 
   private travel(way: (history: History<Beat>) => History<Beat>, notice: string): void {
     if (this.state.readOnly) return;
+    const before = this.beat;
     try {
       this.replace(way(this.state.history), notice);
+      if (this.beat !== before) this.travelListeners.forEach((listener) => listener(before));
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
       this.forgetRestored();
@@ -259,6 +268,7 @@ export class BeatDocument extends Controller implements EditorListener {
       place,
       queued: Object.fromEntries(queued),
       notice: told,
+      marked: [],
       saveState: "saving",
     });
     this.listeners.forEach((listener) => listener(patient));

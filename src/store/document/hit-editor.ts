@@ -14,6 +14,7 @@ import * as levels from "@/core/editing/weigh-hits";
 import { placesWith } from "@/core/editing/places-with";
 import { writeHits } from "@/core/editing/write-hits";
 import { barTicks } from "@/core/time/meter";
+import { formatPosition } from "@/core/time/position";
 import { secondsToTicks } from "@/core/time/tempo";
 import { wrap, type Seconds, type Ticks } from "@/core/time/ticks";
 import { unwarpTicks, warpTicks, type Warp } from "@/core/time/warp";
@@ -152,7 +153,9 @@ export class HitEditor extends Controller {
     const hit = { lane, ticks: line, velocity: WRITTEN_VELOCITY, lengthTicks };
     const written = writeHits(this.beat, this.state.place, [hit]);
     this.listen();
-    this.edit("Write", written.beat, written.ids.length, gesture || undefined);
+    const name = findLane(findPart(this.beat, this.state.place.partId), lane)?.name ?? "a hit";
+    const at = formatPosition(line, this.beat.meter).replace(/\.000$/, "");
+    this.editAs(gesture ? `Write along ${name}` : `Write ${name} on ${at}`, written.beat, gesture || undefined);
     this.deps.lanes.select(written.ids);
   }
 
@@ -281,8 +284,11 @@ export class HitEditor extends Controller {
   }
 
   private edit(verb: string, beat: Beat, count = this.state.selected.length, gesture?: string): void {
+    this.editAs(`${verb} ${countOf(count)}`, beat, gesture);
+  }
+
+  private editAs(label: string, beat: Beat, gesture?: string): void {
     const before = this.beat;
-    const label = `${verb} ${countOf(count)}`;
     this.deps.document.edit(beat, label, gesture);
     if (this.beat !== before) this.set({ notice: label });
   }

@@ -34,6 +34,7 @@ export function startState(opened: OpenedBeat): WorkspaceState {
     follow: false,
     strip: "late",
     selected: [],
+    marked: [],
     monitoring: "grooved",
     timingScope: { kind: "next" },
     grooves: [],

@@ -159,6 +159,8 @@ export interface WorkspaceState {
   readonly strip: Strip;
   /** The lanes turn the page when playback leaves what they show. */
   readonly follow: boolean;
+  /** Hits that an undo or redo brought, or changed, until the next edit. */
+  readonly marked: readonly number[];
   /** Hit ids; the last one is the one that has the focus. */
   readonly selected: readonly number[];
   readonly monitoring: Monitoring;

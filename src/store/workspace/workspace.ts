@@ -22,6 +22,7 @@ import { ReadingSession, type FindReadings } from "../echoes/reading-session";
 import { Recall } from "../echoes/recall";
 import { EchoMemory } from "../echoes/echo-memory";
 import { Eraser } from "../input/eraser";
+import { ChangeView } from "../view/change-view";
 import { LaneView } from "../view/lane-view";
 import { PartList } from "../document/part-list";
 import { PatternRun } from "../engine/pattern-run";
@@ -98,6 +99,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
     this.tempoTap = new TempoTap(store, this.playback, this.document);
     this.lanes = new LaneView(store);
     this.step = new StepInput(store, this.document, this.lanes);
+    const changes = new ChangeView(store, this.patterns, this.lanes);
     this.echoes = new EchoMemory(store, repository.lookback);
     const { echoes, playback, document, patterns, transport } = this;
     this.router = new StrokeRouter(store, this);
@@ -117,6 +119,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
         this.sounds.follow();
         this.devices.followNames();
       }),
+      this.document.onTravel((before) => changes.show(before)),
       repository.onMemoryReason(() => this.set({ memoryReason: repository.memoryReason })),
       repository.beats.onWritten(() => this.document.written()),
     );

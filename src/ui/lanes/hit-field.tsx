@@ -95,20 +95,21 @@ export function HitField({ pads, hits, scale, heightPx }: HitFieldProps) {
   );
 }
 
-/** Which hits have a ring: those that are chosen, and those that the advice is about. */
+/** Which hits have a ring: those that are chosen, those that the advice is about, and those that an undo or redo brought. */
 function useRings(hits: readonly HitMark[]) {
   const selected = useWorkspaceState((state) => state.selected);
   const advice = useAdvice();
+  const marked = useWorkspaceState((state) => state.marked);
   const chosen = useMemo(() => {
     if (selected.length === 0) return NOTHING;
     const ids = new Set(selected);
     return hits.filter(({ id }) => ids.has(id));
   }, [hits, selected]);
   const lit = useMemo(() => {
-    if (!advice) return NOTHING;
-    const ids = new Set([...advice.pulled, ...advice.collisions]);
+    if (!advice && marked.length === 0) return NOTHING;
+    const ids = new Set([...(advice?.pulled ?? []), ...(advice?.collisions ?? []), ...marked]);
     return hits.filter(({ id }) => ids.has(id)).slice(-MAX_LIT);
-  }, [hits, advice]);
+  }, [hits, advice, marked]);
   return { chosen, lit, focus: selected.at(-1) };
 }
 

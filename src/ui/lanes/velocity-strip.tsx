@@ -3,10 +3,13 @@
 import { useMemo, useRef, useState, type PointerEvent } from "react";
 import { clampVelocity } from "@/core/editing/hand-change";
 import { rampVelocity } from "@/core/editing/weigh-hits";
-import { allHits } from "@/core/editing/choose-hits";
+import { findPart, findPattern } from "@/core/beat/edit";
+import { findLane } from "@/core/beat/lanes";
+import { hitsWhere } from "@/core/editing/choose-hits";
 import type { Ticks } from "@/core/time/ticks";
 import { cachedHeard } from "@/core/timing/heard";
 import { levelOf } from "@/core/timing/heard-hit";
+import type { Workspace } from "@/store/workspace/workspace";
 import { useBeat, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { pxPerTick, toTicks, toX, type LaneScale } from "./lane-layout";
 import styles from "./lanes.module.scss";
@@ -25,7 +28,7 @@ let gestures = 0;
 
 /**
  * How hard each hit is, as bars to draw across; with Shift a straight line from where it is begun to where it is let go.
- * Where hits are chosen, it is about them alone.
+ * Where hits are chosen, it is about them alone; else about the lane of the bar that is begun at.
  */
 export default function VelocityStrip({ widthPx }: { readonly widthPx: number }) {
   const scale = useLaneScale(widthPx);
@@ -77,10 +80,19 @@ function useBars(scale: LaneScale) {
   }, [pattern, meter, selected, scale]);
 }
 
+/** The lane of the bar that somebody points at: of those that stand together, the one whose top is nearest. */
+function laneAt({ beat, state }: Workspace, scale: LaneScale, { x, y }: Point): number | undefined {
+  const near = cachedHeard(findPattern(beat, state.place), beat.meter)
+    .filter(({ ticks }) => Math.abs(toX(ticks, scale) - x) <= NEAR_PX)
+    .map(({ hit }) => ({ lane: hit.lane, away: Math.abs(toY(levelOf(hit)) - y) }));
+  return near.sort((a, b) => a.away - b.away)[0]?.lane;
+}
+
 /** Drawing velocities with the pointer; one gesture is one step of undo. */
 function useVelocityPen(scale: LaneScale) {
   const workspace = useWorkspace();
   const from = useRef<Point>(undefined);
+  const lane = useRef<number>(undefined);
   const gesture = useRef("");
   const [line, setLine] = useState<readonly [Point, Point]>();
   const draw = (a: Point, b: Point, slackPx: number) => {
@@ -89,9 +101,14 @@ function useVelocityPen(scale: LaneScale) {
     const start = { ticks: (toTicks(left.x, scale) - slack) as Ticks, velocity: toVelocity(left.y) };
     const end = { ticks: (toTicks(right.x, scale) + slack) as Ticks, velocity: toVelocity(right.y) };
     const { selected, place } = workspace.state;
-    const ids = new Set(selected.length > 0 ? selected : allHits(workspace.beat, place));
+    if (selected.length === 0) lane.current ??= laneAt(workspace, scale, a);
+    if (selected.length === 0 && lane.current === undefined) return;
+    const part = findPart(workspace.beat, place.partId);
+    const name = lane.current === undefined ? "" : ` ${findLane(part, lane.current)?.name},`;
+    const own = { lanes: new Set([lane.current!]) };
+    const ids = new Set(selected.length > 0 ? selected : hitsWhere(workspace.beat, place, own));
     workspace.hits.apply(
-      "Velocity of",
+      `Velocity of${name}`,
       (beat, at, own) => rampVelocity(beat, at, own, start, end),
       ids,
       gesture.current,
@@ -105,6 +122,7 @@ function useVelocityPen(scale: LaneScale) {
         if (workspace.state.readOnly || !event.isPrimary) return;
         event.currentTarget.setPointerCapture(event.pointerId);
         gesture.current = `velocities ${++gestures}`;
+        lane.current = undefined;
         from.current = pointOf(event);
         if (!event.shiftKey) draw(from.current, from.current, NEAR_PX);
         else setLine([from.current, from.current]);

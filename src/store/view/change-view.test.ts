@@ -1,0 +1,57 @@
+import type { Ticks } from "@/core/time/ticks";
+import { session, takeTestTime } from "../../../tests/support/session";
+
+takeTestTime();
+
+/** A hit was written into the first pattern of the kit, and then one gone elsewhere. */
+function elsewhere() {
+  const made = session();
+  const { workspace } = made;
+  const kit = workspace.state.place;
+  workspace.hits.write(1, 2400 as Ticks, "");
+  return { ...made, kit };
+}
+
+test("undo and redo go to the part in which something happened, and mark what came", () => {
+  const { workspace, kit } = elsewhere();
+  expect(workspace.state.history.past.at(-1)!.label).toBe("Write Snare on 1.3.480");
+  workspace.parts.addVoice("cabin");
+  workspace.setTempo(90);
+  workspace.document.undo();
+  workspace.document.undo();
+  expect(workspace.state).toMatchObject({ place: kit, marked: [] });
+  workspace.document.undo();
+  expect(workspace.state.notice).toBe("Undone: Write Snare on 1.3.480");
+  workspace.document.redo();
+  workspace.document.redo();
+  const [bass] = workspace.beat.parts.slice(1);
+  workspace.patterns.openPart(bass!.id);
+  workspace.document.undo();
+  workspace.document.undo();
+  workspace.document.redo();
+  expect(workspace.state).toMatchObject({ place: kit, notice: "Redone: Write Snare on 1.3.480" });
+  expect(workspace.state.marked).toHaveLength(1);
+  workspace.setTempo(91);
+  expect(workspace.state.marked).toEqual([]);
+});
+
+test("at rest its pattern is opened; while the loop runs it plays on as it is, and the words say where it was", () => {
+  const { workspace, kit } = elsewhere();
+  workspace.patterns.nextEmpty();
+  workspace.setTempo(90);
+  expect(workspace.state.place).not.toEqual(kit);
+  workspace.document.undo();
+  workspace.document.undo();
+  workspace.document.undo();
+  expect(workspace.state.place).toEqual(kit);
+  workspace.document.goToStep(3);
+  workspace.patterns.choose(1);
+  workspace.transport.play();
+  const { place } = workspace.state;
+  workspace.hits.write(0, 0 as Ticks, "");
+  workspace.document.undo();
+  workspace.document.goToStep(1);
+  expect(workspace.state.transport.running).toBe(true);
+  workspace.document.redo();
+  expect(place).not.toEqual(kit);
+});

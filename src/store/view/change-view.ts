@@ -1,0 +1,41 @@
+import type { Beat } from "@/core/beat/beat";
+import { findPart } from "@/core/beat/edit";
+import { whereChanged } from "@/core/beat/where-changed";
+import type { PatternRun } from "../engine/pattern-run";
+import { Controller, type WorkspaceStore } from "../workspace/controller";
+import { placeOf } from "../workspace/workspace-state";
+import type { LaneView } from "./lane-view";
+
+/** What is undone and done again is seen: its part, its pattern and its place are gone to, and its hits are marked. */
+export class ChangeView extends Controller {
+  constructor(
+    store: WorkspaceStore,
+    private readonly patterns: Pick<PatternRun, "goTo" | "openPart">,
+    private readonly lanes: LaneView,
+  ) {
+    super(store);
+  }
+
+  /** @param before as it was until now */
+  show(before: Beat): void {
+    const change = whereChanged(before, this.beat, this.state.place);
+    this.set({ marked: change?.hitIds ?? [] });
+    if (!change) return;
+    this.goTo(change.partId, change.patternId ?? placeOf(this.state, change.partId).patternId);
+    if (change.ticks !== undefined && change.patternId === this.state.place.patternId) this.lanes.reveal(change.ticks);
+  }
+
+  /** While the loop runs no other pattern is called up for it: then it is said where it was. */
+  private goTo(partId: number, patternId: number): void {
+    const { place, transport, notice } = this.state;
+    const isPlayed = placeOf(this.state, partId).patternId === patternId;
+    if (isPlayed || !transport.running) {
+      if (partId !== place.partId) this.patterns.openPart(partId);
+      if (!isPlayed) this.patterns.goTo({ partId, patternId });
+      return this.set({ notice });
+    }
+    const part = findPart(this.beat, partId);
+    const name = part.patterns.find(({ id }) => id === patternId)?.name;
+    this.set({ notice: `${notice}, in ${name} of ${part.name}` });
+  }
+}
