@@ -85,7 +85,7 @@ export class Autosave {
     const { history } = this.deps.current();
     const kept = this.keptBeat(whole);
     const saved = await this.deps.beats.save(kept, this.deps.editor);
-    if (saved === "disk" && !this.deps.beats.hasLostSteps(kept.beat.id)) steps.written(kept.steps);
+    if (saved === "disk") steps.written(kept.steps);
     if (saved !== "taken") {
       this.settled = kept.beat;
       if (kept.beat === history.present) this.given = history;

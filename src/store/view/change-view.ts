@@ -25,16 +25,16 @@ export class ChangeView extends Controller {
     if (change.ticks !== undefined && change.patternId === this.state.place.patternId) this.lanes.reveal(change.ticks);
   }
 
-  /** While the loop runs no other pattern is called up for it: then it is said where it was. */
+  /** While the loop runs nobody's strokes are sent elsewhere for it: then it is said where it was. */
   private goTo(partId: number, patternId: number): void {
     const { place, transport, notice } = this.state;
-    const isPlayed = placeOf(this.state, partId).patternId === patternId;
-    if (isPlayed || !transport.running) {
+    if (partId === place.partId && patternId === place.patternId) return;
+    const part = findPart(this.beat, partId);
+    if (!transport.running) {
       if (partId !== place.partId) this.patterns.openPart(partId);
-      if (!isPlayed) this.patterns.goTo({ partId, patternId });
+      if (placeOf(this.state, partId).patternId !== patternId) this.patterns.goTo({ partId, patternId });
       return this.set({ notice });
     }
-    const part = findPart(this.beat, partId);
     const name = part.patterns.find(({ id }) => id === patternId)?.name;
     this.set({ notice: `${notice}, in ${name} of ${part.name}` });
   }
