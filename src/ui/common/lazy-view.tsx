@@ -1,6 +1,7 @@
 "use client";
 
 import { useEffect, useState, type ComponentType } from "react";
+import styles from "./lazy-view.module.scss";
 
 /**
  * A view that is fetched when it is looked at first. One that can't be had costs its own place only, says so there, and can be
@@ -32,7 +33,7 @@ export function lazyView<Props extends object>(
 
 function NotLoaded({ onRetry }: { onRetry(): void }) {
   return (
-    <p role="alert" className="p-2 m-0">
+    <p role="alert" className={styles.notLoaded}>
       This part of the app could not be loaded.{" "}
       <button type="button" className="btn btn-sm" onClick={onRetry}>
         Try again
