@@ -4,7 +4,7 @@ import { addHits, addPass } from "@/core/beat/edit";
 import { firstPlace, newBeat as makeBeat } from "@/core/beat/new-beat";
 import type { Ticks } from "@/core/time/ticks";
 import { fileOf, findOnsets, monoOf, readWithMido, sndfileInfo, soxSamples } from "../reference/support/tools";
-import { exportAs, exportBeat, newBeat, openFile } from "./support/app";
+import { exportAs, exportBeat, hitsOf, newBeat, openFile } from "./support/app";
 import { emptyTap, installTap, readOnsets } from "./support/tap";
 import { playOn } from "./support/loudspeaker";
 import { strike } from "./support/player";
@@ -275,6 +275,25 @@ test("hits are chosen with a box, copied by dragging, repeated, returned; veloci
   await expect(page.getByRole("textbox", { name: "Place", exact: true })).toHaveValue("1.3.000");
   await page.keyboard.press("Control+d");
   await expect(page.getByRole("img", { name: "20 hits in 2 bars" })).toBeVisible();
+
+  // With nothing chosen, a stroke of the pen over all is about the lane of the bar that it begins at.
+  await page.keyboard.press("Escape");
+  await expect(page.getByText("None chosen")).toBeVisible();
+  const levels = async () =>
+    hitsOf(await exportBeat(page)).map(({ id, lane, start, played }) => ({
+      id,
+      lane,
+      velocity: start?.velocity ?? played.velocity,
+    }));
+  const before = await levels();
+  // Just above the top of the first kick, which is as high as it is loud.
+  const kicks = before.filter(({ lane }) => lane === KICK);
+  const top = strip.y + strip.height * (1 - kicks[0]!.velocity / 127);
+  await drag(page, { x: first.x, y: top }, strip.x + strip.width - first.x - 2, 8);
+  const after = await levels();
+  const drawn = after.filter(({ id, velocity }) => before.some((one) => one.id === id && one.velocity !== velocity));
+  expect(drawn.length).toBeGreaterThan(1);
+  expect(new Set(drawn.map(({ lane }) => lane))).toEqual(new Set([KICK]));
 });
 
 test("a finger that stays on a hit opens its menu, one that goes on drags it, one that taps chooses it", async ({
