@@ -33,6 +33,11 @@ test("undo and redo go to the part in which something happened, and mark what ca
   expect(workspace.state.marked).toHaveLength(1);
   workspace.setTempo(91);
   expect(workspace.state.marked).toEqual([]);
+  workspace.parts.addVoice("fog");
+  workspace.parts.rename(kit.partId, "Deck");
+  expect(workspace.state.place).not.toEqual(kit);
+  workspace.document.undo();
+  expect(workspace.state).toMatchObject({ place: kit, notice: "Undone: Rename part" });
 });
 
 test("at rest its pattern is opened", () => {
