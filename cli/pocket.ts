@@ -314,7 +314,7 @@ function explain(error: unknown): string {
   return String(error);
 }
 
-/** What the system says of files, by its codes. */
+/** Messages for the system's error codes of files. */
 const FILE_TROUBLE: Readonly<Record<string, (path: string) => string>> = {
   ENOENT: (path) => `There is no "${path}", or no folder for it.`,
   EISDIR: (path) => `"${path}" is a folder; a file is wanted.`,

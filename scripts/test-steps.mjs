@@ -3,11 +3,11 @@ import { existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
 
-/** Where everything that a run makes for itself lies, whoever makes it; it goes with the run. */
+/** Scratch folder of a run, for whatever its commands make; deleted when the run ends. */
 export const scratch = mkdtempSync(join(tmpdir(), "pocket-"));
 process.on("exit", () => rmSync(scratch, { recursive: true, force: true, maxRetries: 3 }));
 for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => process.exit(1));
-/** What is kept from run to run is no scratch. */
+/** Caches outlive the run. */
 const CACHES = { PWTEST_CACHE_DIR: resolve("node_modules/.cache/playwright") };
 
 /** Of proc(5): on Linux such a tick is a hundredth of a second. */

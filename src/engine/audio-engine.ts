@@ -17,7 +17,7 @@ export interface Engine {
   audibleFrameAt(performanceMs: number): number;
   /** Does something once the clock can be trusted: mostly at once, else when two readings agree, in the order asked. */
   whenSettled(work: () => void): void;
-  /** What waits for that is done now, as well as can be told. */
+  /** Runs the waiting work now, with the best reading there is. */
   settleNow(): void;
   resume(): Promise<void>;
   /** Orders are taken one after the other, between two blocks. */

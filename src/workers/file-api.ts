@@ -17,7 +17,7 @@ export interface BeatFromMidi {
   readonly leftOut: readonly string[];
 }
 
-/** What the file worker does, seen from the page. */
+/** The file worker, seen from the page. */
 export interface FileApi {
   beat(bytes: Uint8Array): FileReply<BeatWithSamples>;
   kit(bytes: Uint8Array): FileReply<KitWithSamples>;

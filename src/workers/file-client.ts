@@ -3,7 +3,7 @@ import { CoreError } from "@/core/core-error";
 import type { FileApi, FileReply } from "./file-api";
 import { WorkerThread } from "./worker-thread";
 
-/** What is smaller is read before anybody notices; a worker takes longer to start. */
+/** Smaller files are read before a worker would have started. */
 const SMALL_BYTES = 128 * 1024;
 
 type Question<T> = (api: FileApi) => FileReply<T>;

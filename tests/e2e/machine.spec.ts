@@ -32,7 +32,7 @@ interface PageTask {
   readonly disturbed: boolean;
 }
 
-/** What is marked in the page, as the trace has it. */
+/** Name of the mark of a turn in the trace. */
 const TURN = "turn";
 
 /** The tasks of the page's main thread as they came, and when its turns were. */
@@ -50,7 +50,7 @@ function readTrace(trace: Buffer): { readonly tasks: readonly PageTask[]; readon
   return { tasks, turnsUs: own.filter(({ name }) => name === TURN).map(({ ts }) => ts) };
 }
 
-/** What the page did of the processor from each of its turns to the next, ms, the least first. */
+/** Processor time from each turn of the page to the next, ms, ascending. */
 function betweenTurns(tasks: readonly PageTask[], turnsUs: readonly number[]): readonly number[] {
   const between = new Float64Array(turnsUs.length);
   let turn = 0;

@@ -28,7 +28,7 @@ interface Table {
   next: number;
 }
 
-/** What a store promises, kept in memory as long as the test lasts. */
+/** A store in memory, for one test. */
 export class MemoryStore implements RowStore {
   readonly isOpen = true;
   /** Every write fails as in a browser without room. */

@@ -34,7 +34,7 @@ export function session(settings: Partial<Settings> = {}, outputLatencyMs = 0, b
     settings: { ...DEFAULT_SETTINGS, countInBars: 0, clickOn: false, ...settings },
     repository,
   });
-  const engine = new TestEngine(outputLatencyMs, startMs);
+  const engine = new TestEngine(outputLatencyMs, startMs, "late");
   workspace.attachEngine(engine);
   /** Goes on to a moment: first the page's timers, then the sound up to it. */
   const goTo = (ms: number) => {

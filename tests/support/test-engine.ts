@@ -30,14 +30,14 @@ export class TestEngine implements Engine {
   /**
    * @param outputLatencyMs from the player's clock to the ear
    * @param startMs what the page's clock says at the start
-   * @param late orders are carried out with the next block and answered after it, as by the audio thread; else at once
+   * @param answering "late": orders are carried out with the next block and answered after it, as by the audio thread
    */
   constructor(
     readonly outputLatencyMs = 0,
     startMs = 0,
-    private readonly late = false,
+    private readonly answering: "late" | "at once" = "at once",
   ) {
-    if (late) this.held = [];
+    if (answering === "late") this.held = [];
     this.frame = (startMs * RATE) / 1000;
     this.player.addSounds(impulse.sounds);
     this.player.addSounds(impulseNotes);
@@ -70,7 +70,7 @@ export class TestEngine implements Engine {
   advanceTo(performanceMs: number): void {
     const [left, right] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
     const end = (performanceMs * RATE) / 1000;
-    if (this.late && this.frame < end) this.holdOrders();
+    if (this.answering === "late" && this.frame < end) this.holdOrders();
     for (; this.frame < end; this.frame += BLOCK) {
       this.player.seek(this.frame);
       this.player.process(left, right);
@@ -105,7 +105,7 @@ export class TestEngine implements Engine {
   }
 
   private answer(message: FromEngine): void {
-    if (this.late) this.answers.push(message);
+    if (this.answering === "late") this.answers.push(message);
     else this.listener(message);
   }
 

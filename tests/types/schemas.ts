@@ -23,7 +23,7 @@ import type { Root as Step } from "./generated/step";
 /** A name that a schema leaves open says nothing. */
 type IsOpen<T, K extends keyof T> = string extends K ? (unknown extends T[K] ? true : false) : false;
 
-/** What is compared of a type: which members there are, which of them may be missing, and what they are, all the way down. */
+/** The comparable shape of a type: its members, which of them may be missing, and their shapes. */
 type Shape<T> = T extends { readonly __unit: string }
   ? number
   : T extends string | number | boolean | null | undefined

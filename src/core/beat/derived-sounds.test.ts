@@ -1,4 +1,4 @@
-import { readBeatFile, writeBeatFile } from "../formats/beat-file";
+import { checkBeat, readBeatFile, writeBeatFile } from "../formats/beat-file";
 import { MAX_DERIVED_SECONDS } from "../limits";
 import { soundsAtHand, soundsStruck } from "../playback/part-sounds";
 import type { Ticks } from "../time/ticks";
@@ -57,6 +57,9 @@ test("five hundred cuts of one long sample are refused, read or edited; what is 
   const over = cuts(500);
   expect(() => readBeatFile(writeBeatFile(over))).toThrow("This beat has 10000 seconds of tuned and cut sounds; 1800");
   expect(tooFull(BEAT, over)).toContain("seconds of tuned and cut sounds");
+  // One that is stored already opens, and may be changed as long as it does not grow.
+  expect(checkBeat(over)).toEqual(over);
+  expect(tooFull(over, { ...over, name: "Still mine" })).toBeUndefined();
 });
 
 test("a render makes of what is made for single pads only what is struck; what may be struck is all there is", () => {

@@ -2,13 +2,13 @@ import { remember } from "../remember";
 import { SAMPLE_RATE, type Beat, type Pad, type PadLayer } from "./beat";
 import { padsOf } from "./lanes";
 
-/** What all layers and variants of a drum hold, on the average: a kit of sixteen is some forty megabytes at 48 kHz. */
+/** Average length of all layers and variants of a drum together: a kit of sixteen is some forty megabytes at 48 kHz. */
 const DRUM_SECONDS = 13;
 
 const ofPads = remember<readonly Pad[], ReadonlyMap<string, number>>();
 
 /**
- * What the sounds hold that have to be made for a beat's pads, each once: those that are tuned, and what is cut out of samples.
+ * Length of the sounds that have to be made for a beat's pads, each counted once: tuned ones, and cuts of samples.
  * @returns seconds of one side
  * @example of a stereo sample of which one second is struck, tuned down by an octave: 4
  */

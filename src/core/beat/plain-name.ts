@@ -1,6 +1,6 @@
 /** Letters of a name that a file takes. */
 const MOST_CHARACTERS = 120;
-/** What can't be seen, or turns round what stands beside it (Unicode categories); but for the joiners within words and signs. */
+/** Characters that can't be seen, or that reverse their neighbours (Unicode categories); but for the joiners within words and signs. */
 const UNSEEN = /(?![\u200c\u200d])[\p{Cc}\p{Cf}\p{Zl}\p{Zp}]/gu;
 
 /**

@@ -1,14 +1,14 @@
 import type { Ticks } from "../time/ticks";
 import type { Beat, Hit, Part, Pattern, PatternRef } from "./beat";
 
-/** Where two states of a beat differ first. */
+/** The first difference between two states of a beat. */
 export interface ChangedPlace {
   readonly partId: number;
-  /** Where it is about what is in a pattern. */
+  /** Set if a pattern changed. */
   readonly patternId?: number;
-  /** The first of what came, went or changed in it. */
+  /** The earliest hit that came, went or changed. */
   readonly ticks?: Ticks;
-  /** What is there now and was not, or was otherwise. */
+  /** Hits that are new or changed. */
   readonly hitIds: readonly number[];
 }
 

@@ -61,7 +61,7 @@ export function readArchive(bytes: Uint8Array, name: string): Archive {
   return { text: strFromU8(json), samples };
 }
 
-/** What is wanted, once each: all of it is looked at before anything is unpacked. */
+/** Unpacks the wanted entries; the whole directory is checked before anything is unpacked. */
 function unpack(bytes: Uint8Array, name: string): Record<string, Uint8Array> {
   try {
     const wanted = new Set(wantedEntries(bytes, name));

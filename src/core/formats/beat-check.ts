@@ -4,7 +4,7 @@ import { checkBeat, checkCounts } from "./beat-file";
 
 /** Tells of a beat whether it could be written and read back. */
 export interface BeatCheck {
-  /** What was read, or checked otherwise, is not looked at again. */
+  /** Marks a beat as good, because it was checked when it was read. */
   trust(beat: Beat): void;
   /** @returns what is wrong and where, in words; undefined where it can be read back. Only what is new is looked at */
   problemIn(beat: Beat): string | undefined;

@@ -33,13 +33,15 @@ export function writeBeatFile(beat: Beat): string {
 
 /**
  * The inverse of writeBeatFile, for text from anywhere.
- * @throws CoreError "too-large" over 64 MB, 256 patterns, 10,000 passes, 100,000 hits, 64 samples or half an hour of tuned and cut sounds; "bad-beat-file" with what is wrong
- *   and where
+ * @throws CoreError "too-large" over 64 MB, 256 patterns, 10,000 passes, 100,000 hits, 64 samples or half an hour of tuned and
+ *   cut sounds; "bad-beat-file" with what is wrong and where
  */
 export function readBeatFile(text: string): Beat {
   if (text.length > MAX_BEAT_FILE_BYTES)
     throw new CoreError("too-large", "This file is larger than 64 MB, the most a beat file may have.");
-  return checkBeatFile(parseJson(text, "bad-beat-file", "beat file"));
+  const beat = checkBeatFile(parseJson(text, "bad-beat-file", "beat file"));
+  checkSounds(beat);
+  return beat;
 }
 
 /** Checks a beat from anywhere else, such as the browser's store. @throws CoreError as readBeatFile */
@@ -83,6 +85,10 @@ export function checkCounts(beat: Beat): void {
   checkCount(hitCount(beat), MAX_HITS, "hits");
   const starts = patterns.reduce((sum, pattern) => sum + pointStarts(pattern), 0);
   checkCount(starts, MAX_POINT_STARTS, "kept starts");
+}
+
+/** Not of what is stored: a beat that came to more before this was looked at stays what it is. */
+function checkSounds(beat: Beat): void {
   checkCount(samplesIn(beat).length, MAX_SAMPLES, "samples");
   checkCount(Math.ceil(derivedSeconds(beat)), MAX_DERIVED_SECONDS, "seconds of tuned and cut sounds");
 }

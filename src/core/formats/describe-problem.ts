@@ -19,5 +19,5 @@ export function describeProblem({ instancePath, keyword, params, message, data }
 }
 
 function shown(value: unknown): string {
-  return JSON.stringify(value).slice(0, SHOWN_CHARACTERS);
+  return String(JSON.stringify(value)).slice(0, SHOWN_CHARACTERS);
 }

@@ -1,6 +1,6 @@
 import { unzipSync } from "fflate";
 
-/** What a file is, as far as its beginning tells. */
+/** The kinds of files that are told apart by how they begin. */
 export type FileKind = "beat" | "kit" | "groove" | "midi" | "sound" | "zip" | "json" | "unknown";
 
 /** The first bytes of files that hold sound, in the text that they are: RIFF, Ogg, FLAC, AIFF, MP3 with a tag (from memory). */
@@ -38,19 +38,4 @@ function zipKind(bytes: Uint8Array): FileKind {
     return "zip";
   }
   return kind;
-}
-
-/** Where a file belongs that was brought to another place. */
-const WHERE: Readonly<Record<Exclude<FileKind, "json" | "unknown" | "zip">, string>> = {
-  beat: "This is a beat: drop it on the shelf.",
-  kit: "This is a kit: open a beat, and import it under Sounds.",
-  groove: "This is a groove: open a beat, and take it under Timing, Groove from…",
-  midi: "This is a MIDI file: on the shelf it becomes a beat, and under Timing, Groove from…, a groove.",
-  sound: "This is a sound: open a beat, and drop it on a pad.",
-};
-
-/** @returns what a file is and where it goes, in a sentence; undefined for what is nowhere at home here */
-export function whereItGoes(bytes: Uint8Array): string | undefined {
-  const kind = fileKind(bytes);
-  return kind === "json" || kind === "unknown" || kind === "zip" ? undefined : WHERE[kind];
 }

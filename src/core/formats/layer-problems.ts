@@ -1,7 +1,7 @@
 import type { PadSound } from "../beat/beat";
 
 /**
- * What a schema cannot say of pads: what is cut out of a sample has a length, and velocities go from a lower one to a higher one.
+ * Finds what a schema cannot: cuts of samples without a length, and velocity ranges that run backwards.
  * @param at where in the file their `pads` are
  */
 export function* layerProblems(pads: readonly Pick<PadSound, "layers">[], at: string): Generator<string> {

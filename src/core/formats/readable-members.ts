@@ -1,7 +1,7 @@
 import type { ErrorObject, ValidateFunction } from "ajv";
 import { describeProblem } from "./describe-problem";
 
-/** What of an object can be read, and in words what can't. */
+/** The readable members of an object, and the problems of the others. */
 export interface ReadableMembers {
   readonly members: Readonly<Record<string, unknown>>;
   readonly problems: readonly string[];

@@ -42,7 +42,7 @@ export function readLookbackHits(text: string): readonly LookbackHit[] {
 export const checkEchoMark = (data: unknown) => valid(data, "mark of an echo", validateEchoMark);
 export const checkStep = (data: unknown) => valid(data, "step of a beat’s history", validateStep);
 
-/** What of settings, or of a device's profile, can be read; everything else is left out. */
+/** Readers of settings and device profiles that leave out members which can't be read. */
 export const readSettings = (data: unknown) => readableMembers(data, validateSettings);
 export const readProfile = (data: unknown) => readableMembers(data, validateProfile);
 

@@ -95,8 +95,8 @@ export function soundsStruck(beat: Beat, places: readonly PatternRef[]): readonl
 }
 
 /**
- * What a pattern strikes in its part and in those that it also plays: the notes that it has; of a kit all drums, and of what is
- * made for single pads that of the pads it has hits on.
+ * The sounds a pattern needs, in its part and in those that it also plays: its notes; of a kit all drums, and the tuned or cut
+ * sounds of pads that have hits.
  */
 export function soundsOfPlace(beat: Beat, place: PatternRef): readonly SoundId[] {
   const part = findPart(beat, place.partId);

@@ -51,7 +51,7 @@ export class BeatDocument extends Controller implements EditorListener {
     void this.loadCheck();
   }
 
-  /** What is opened was checked when it was read. */
+  /** Trusts the opened beat: it was checked when it was read. */
   private async loadCheck(): Promise<void> {
     const { beat } = this;
     const checks = await checksOrNone();
@@ -197,7 +197,7 @@ export class BeatDocument extends Controller implements EditorListener {
     this.autosave.stop();
   }
 
-  /** What could not be read back is not let in: one wrong number would make all of the beat unreadable. */
+  /** Explains why a beat could not be read back: one wrong number would make all of it unreadable. */
   private unkeepable(beat: Beat): string | undefined {
     const problem = this.check?.problemIn(beat);
     return problem && `That can’t be kept in a beat, so nothing was changed: ${problem}.`;

@@ -43,6 +43,8 @@ export class Playback extends Controller {
   /** The run with which the transport began; news of earlier ones is old. */
   private firstRun = 0;
   private clickRun: number | undefined;
+  /** Strokes that came before the audio thread had said where its parts begin; undefined once it has. */
+  private unanchored: (() => void)[] | undefined;
   /** By part, the pattern that the audio thread is in. */
   private readonly playing = new Map<number, number>();
   /** By part, what the audio thread will go on with; and what it was told not to. */
@@ -105,15 +107,25 @@ export class Playback extends Controller {
     this.send({ type: "drop-sounds", ids });
   }
 
-  /** Does something once it is known what was audible when: at once, but for the moments after the sound stood still. */
+  /**
+   * Does something once it is known what was audible when: at once, but for the moments after the sound stood still, and after the
+   * transport was started.
+   */
   whenSettled(work: () => void): void {
-    if (this.engine) this.engine.whenSettled(work);
+    if (this.engine) this.engine.whenSettled(() => (this.unanchored ? this.unanchored.push(work) : work()));
     else work();
   }
 
-  /** What was struck until now is written before something else begins, or the transport stops. */
+  /** Writes what was struck until now, before something else begins or the transport stops. */
   settleNow(): void {
     this.engine?.settleNow();
+    this.endUnanchored();
+  }
+
+  private endUnanchored(): void {
+    const { unanchored } = this;
+    this.unanchored = undefined;
+    unanchored?.forEach((work) => work());
   }
 
   get attached(): boolean {
@@ -167,6 +179,7 @@ export class Playback extends Controller {
       const begun = { run, frame: downbeatFrame, ticks: 0 as Ticks, bpm };
       const places = parts.map(({ id }) => this.soundingPlace(id));
       this.anchors.reset(...places.map((place) => ({ ...begun, ...place, span: spanOf(this.state, place) })));
+      this.endUnanchored();
     }
     const laps = this.state.settings.stopAfterLaps;
     engine.send({
@@ -181,6 +194,7 @@ export class Playback extends Controller {
     if (!engine) return;
     void engine.resume();
     this.begin();
+    this.endUnanchored();
     this.clickRun = this.run;
     this.due.drop();
     const { partId } = this.state.place;
@@ -197,6 +211,7 @@ export class Playback extends Controller {
 
   /** The audio thread has stopped by itself. */
   ended(): void {
+    this.endUnanchored();
     this.anchors.reset();
     this.clickRun = undefined;
     this.queuedRuns.clear();
@@ -232,6 +247,7 @@ export class Playback extends Controller {
     const running = this.state.transport.running || this.clickRun === anchor.run;
     if (!running || anchor.run < this.firstRun) return false;
     this.anchors.add(anchor);
+    if (this.unanchored && this.beat.parts.every(({ id }) => this.anchors.now(id))) this.endUnanchored();
     return this.clickRun === undefined;
   }
 
@@ -298,6 +314,7 @@ export class Playback extends Controller {
     if (this.clickRun !== undefined) this.send({ type: "stop" });
     this.firstRun = ++this.run;
     this.anchors.reset();
+    this.unanchored ??= [];
     this.tables.forgetFresh();
     this.clickRun = undefined;
     this.queuedRuns.clear();

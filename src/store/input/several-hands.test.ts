@@ -220,6 +220,18 @@ test("phrases are cut where a part's own run changes, not where parts are in run
   expect(splitEchoes([...together, free as LookbackHit])).toHaveLength(2);
 });
 
+test("strokes right after record was pressed, before the audio thread has said where it begins, are on the downbeat of their parts", () => {
+  const { workspace, goTo, kit, keys, pads, keyboard } = twoDevices();
+  goTo(500);
+  workspace.transport.toggleRecord();
+  pads([0x99, 36, 90], 500);
+  keyboard([0x90, 60, 70], 501);
+  expect([hitsOf(workspace, kit), hitsOf(workspace, keys)]).toEqual([[], []]);
+  goTo(520);
+  const ticksOf = (partId: number) => hitsOf(workspace, partId).map(({ played: { ticks } }) => Math.abs(Math.round(ticks / 10)));
+  expect([ticksOf(kit), ticksOf(keys)]).toEqual([[0], [0]]);
+});
+
 test("on the first hit: two hands in two parts begin together, though the audio thread has not answered yet", () => {
   const { workspace, engine, goTo, kit, keys, pads, keyboard } = twoDevices();
   workspace.setSettings({ startOnHit: true });

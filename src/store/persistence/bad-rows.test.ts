@@ -18,7 +18,7 @@ const KIT = kitOf(BEAT.parts[0] as never, "Own");
 const PAD = KIT.pads[0]!;
 const GROOVE = { ...BUILT_IN_GROOVES[0]!, name: "Own" };
 
-/** What may lie in a store: a table, a row that no version of the program writes, and how the shelf calls it. */
+/** A table, a row that no version of the program writes, and what the shelf calls it. */
 const BAD_ROWS: readonly [TableName, Readonly<Record<string, unknown>>, string | undefined][] = [
   ["damaged", { id: 1 }, "journal"],
   ["damaged", { id: 1, table: "lookback", problem: null, record: null }, "lookback"],

@@ -14,7 +14,7 @@ import {
   type LoadedBeat,
   type Saved,
 } from "./kept-beat";
-import { checksOrNone, type Checks } from "./load-checks";
+import { checkRows, checksOrNone, type Checks } from "./load-checks";
 import type { Rows } from "./row-store";
 import type { BeatRecord, JournalRecord } from "./rows";
 import type { SampleTable } from "./sample-table";
@@ -72,7 +72,7 @@ export class BeatTable {
     return this.unwritten.has(id);
   }
 
-  /** What could be undone in a beat is not on disk any more, though the beat is. */
+  /** True if the beat is on disk without its steps. */
   hasLostSteps(id: string): boolean {
     return this.stepless.has(id);
   }
@@ -373,13 +373,14 @@ export class BeatTable {
 
   private async takeOverBackup(id: string, checks: Checks): Promise<void> {
     const stored = this.backups.read(id);
-    const left = stored && readLeft(id, stored, checks);
-    const takeOver = async (rows: BeatTables) => {
-      if (left) await this.takeOver(rows, id, left);
+    const { good, unreadable } = checkRows(stored ? [stored] : [], (row) => readLeft(id, row as LeftBeat, checks));
+    const takeOver = async (rows: BeatTables & Rows<"damaged">) => {
+      for (const left of good) await this.takeOver(rows, id, left);
+      for (const { row, problem } of unreadable) await rows.damaged.add({ table: "backup", problem, record: row });
       return true;
     };
-    // What nobody can read is noise: a text in local storage may be anybody's.
-    if (await this.deps.access.change(BEAT_TABLES, takeOver, false)) this.backups.drop(id);
+    // What is no JSON is noise: a text in local storage may be anybody's.
+    if (await this.deps.access.change([...BEAT_TABLES, "damaged"], takeOver, false)) this.backups.drop(id);
   }
 
   private async takeOver(rows: BeatTables, id: string, left: LeftBeat): Promise<void> {

@@ -8,7 +8,7 @@ export class EditorClaims {
 
   constructor(private readonly access: StoreAccess) {}
 
-  /** Where the store does not take it, it is said with the next write. */
+  /** Claims a beat; a claim that the store did not take is made with the next write. */
   async claim(beatId: string, editor: string): Promise<void> {
     const before = await this.access.read(["editors"], (rows) => editorOf(rows, beatId), undefined);
     this.claimedFrom.set(editor, before);

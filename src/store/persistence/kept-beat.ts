@@ -62,16 +62,12 @@ export interface LeftBeat1 extends Omit<LeftBeat, "version" | "beat" | "passes">
   readonly passes: readonly KeptPass1[];
 }
 
-/** What was left, as it is now; undefined where it can't be read, as a text in local storage may be anybody's. */
-export function readLeft(id: string, left: LeftBeat | LeftBeat1, checks: Checks): LeftBeat | undefined {
-  try {
-    const { steps, ...now } = left.version === 2 ? left : upgradeLeft(left);
-    checks.checkBeatRow({ id, changedAt: now.changedAt, beat: now.beat });
-    checks.readJournalRow({ passes: JSON.stringify(now.passes) });
-    return { ...now, ...(checks.isHistoryChanges(steps) && { steps }) };
-  } catch {
-    return undefined;
-  }
+/** Reads a backup, as it is now. @throws CoreError, or another error, as a text in local storage may be anybody's */
+export function readLeft(id: string, left: LeftBeat | LeftBeat1, checks: Checks): LeftBeat {
+  const { steps, ...now } = left.version === 2 ? left : upgradeLeft(left);
+  checks.checkBeatRow({ id, changedAt: now.changedAt, beat: now.beat });
+  checks.readJournalRow({ passes: JSON.stringify(now.passes) });
+  return { ...now, ...(checks.isHistoryChanges(steps) && { steps }) };
 }
 
 function upgradeLeft({ beat, passes, ...left }: LeftBeat1): LeftBeat {

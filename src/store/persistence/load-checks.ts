@@ -9,8 +9,7 @@ export class NotCheckedError extends Error {
 export type Checks = typeof RowChecks;
 
 /**
- * What checks rows is fetched with the first of them: nobody waits for it to see the page. What did not come is asked for again
- * with the next row.
+ * Fetches the checks with the first row, so that nobody waits for them to see the page. After a failure the next call tries again.
  * @throws NotCheckedError; whoever gets it leaves what is on disk alone
  */
 export async function loadChecks(): Promise<Checks> {
@@ -21,7 +20,7 @@ export async function loadChecks(): Promise<Checks> {
   }
 }
 
-/** The same for who goes on without: undefined where it could not be had. */
+/** Like `loadChecks`, but undefined where they could not be had. */
 export async function checksOrNone(): Promise<Checks | undefined> {
   try {
     return await loadChecks();

@@ -9,7 +9,7 @@ import type { BeatList, LoadedBeat } from "./kept-beat";
 import { EchoPocketDatabase } from "./database";
 import { DexieStore } from "./dexie-store";
 import { Editors } from "./editors";
-import { checkRows, checksOrNone, loadChecks } from "./load-checks";
+import { checkRows, checksOrNone, loadChecks, type UnreadableRow } from "./load-checks";
 import { chunkOf, LookbackTable } from "./lookback-table";
 import type { RowStore, Rows } from "./row-store";
 import type { DamagedRecord, SoundRecord } from "./rows";
@@ -115,7 +115,7 @@ export class Repository {
     return this.beats.load(id);
   }
 
-  /** What can't be read, besides beats; none where it can't be checked. */
+  /** Unreadable rows besides beats; none if nothing can be checked. */
   async readUnreadable(): Promise<readonly Unreadable[]> {
     const checks = await checksOrNone();
     if (!checks) return [];
@@ -125,10 +125,10 @@ export class Repository {
       ...aside.map(
         ({ id, table, problem, record }) => ({ kept: "damaged", key: id, of: table, problem, record }) as const,
       ),
-      ...unreadableIn("grooves", await this.rowsOf("grooves"), checks.checkGrooveRow),
-      ...unreadableIn("ownKits", await this.rowsOf("ownKits"), checks.checkKitRow),
-      ...unreadableIn("profiles", await this.rowsOf("profiles"), checks.readProfileRow),
-      ...unreadableIn("keptStates", await this.states.rows(), checks.checkKeptStateRow),
+      ...listed("grooves", checkRows(await this.rowsOf("grooves"), checks.checkGrooveRow).unreadable),
+      ...listed("ownKits", checkRows(await this.rowsOf("ownKits"), checks.checkKitRow).unreadable),
+      ...listed("profiles", checkRows(await this.rowsOf("profiles"), checks.readProfileRow).unreadable),
+      ...listed("keptStates", await this.states.unreadable()),
     ];
   }
 
@@ -158,22 +158,22 @@ export class Repository {
     await this.access.change(["sounds"], forget, undefined);
   }
 
-  /** What of them can't be read is as in a new browser. @throws NotCheckedError */
+  /** Settings; members that can't be read are as in a new browser. @throws NotCheckedError */
   async readSettings(): Promise<Settings> {
     const { readSettingsRow } = await loadChecks();
     const row = await this.access.read(["settings"], ({ settings }) => settings.get("settings"), undefined);
-    return readSettingsRow(row).value;
+    return readSettingsRow(row);
   }
 
   async writeSettings(settings: Settings): Promise<void> {
     await this.access.change(["settings"], (rows) => rows.settings.put({ key: "settings", settings }), undefined);
   }
 
-  /** How the devices that were here are listened to, by their names. @throws NotCheckedError */
+  /** Profiles of devices, by name. @throws NotCheckedError */
   async readProfiles(): Promise<Readonly<Record<string, DeviceProfile>>> {
     const { readProfileRow } = await loadChecks();
     const { good } = checkRows(await this.rowsOf("profiles"), readProfileRow);
-    return Object.fromEntries(good.map(({ value }) => [value.device, value]));
+    return Object.fromEntries(good.map((profile) => [profile.device, profile]));
   }
 
   async writeProfile(profile: DeviceProfile): Promise<void> {
@@ -271,18 +271,14 @@ export interface Unreadable {
 
 const KEY_OF = { grooves: "name", ownKits: "name", profiles: "device", keptStates: "id" } as const;
 
-function unreadableIn(
-  table: keyof typeof KEY_OF,
-  rows: readonly unknown[],
-  read: (row: unknown) => unknown,
-): readonly Unreadable[] {
-  return checkRows(rows, read).unreadable.map(({ row, problem }) => {
+function listed(table: keyof typeof KEY_OF, rows: readonly UnreadableRow[]): readonly Unreadable[] {
+  return rows.map(({ row, problem }) => {
     const key = (row as Record<string, string | number>)[KEY_OF[table]]!;
     return { kept: table, key, of: table, problem, record: row };
   });
 }
 
-/** What was rendered, if that is what it is: it can be rendered again. */
+/** A stored sound, or undefined for anything else: it can be rendered again. */
 function soundOf(row: unknown): Sound | undefined {
   const { sound } = (row ?? {}) as Partial<SoundRecord>;
   if (!sound || !Array.isArray(sound.layers) || !Array.isArray(sound.velocities)) return undefined;

@@ -81,33 +81,26 @@ export function checkSampleRow(row: unknown): SampleRecord {
   return row as SampleRecord;
 }
 
-/** What was put aside has words for why, whatever it is. */
+/** Reads a row that was put aside; never throws. */
 export function readDamagedRow(row: unknown): DamagedRecord {
   const { id, table, problem, record } = membersOf(row);
   return {
     id: id as number,
-    table: table === "lookback" ? table : "journal",
+    table: table === "lookback" || table === "backup" ? table : "journal",
     problem: typeof problem === "string" ? problem : "nobody wrote down what is wrong with it",
     record: record ?? row,
   };
 }
 
-/** What of a row can be read, with its standard for everything else, and in words what can't. */
-export interface Repaired<T> {
-  readonly value: T;
-  readonly problems: readonly string[];
+/** Settings; members that are missing or can't be read have their standard. */
+export function readSettingsRow(row: unknown): Settings {
+  return { ...DEFAULT_SETTINGS, ...readSettings(membersOf(row).settings).members };
 }
 
-export function readSettingsRow(row: unknown): Repaired<Settings> {
-  if (row === undefined) return { value: DEFAULT_SETTINGS, problems: [] };
-  const { members, problems } = readSettings(membersOf(row).settings);
-  return { value: { ...DEFAULT_SETTINGS, ...members }, problems };
-}
-
-/** Its name is what it is found by; without one it is nobody's. */
-export function readProfileRow(row: unknown): Repaired<DeviceProfile> {
+/** A profile, in the same way; without the device's name, by which it is found, it is nobody's. */
+export function readProfileRow(row: unknown): DeviceProfile {
   const { members, problems } = readProfile(row);
   const { device } = members;
   if (typeof device !== "string") return refuse(problems[0] ?? "it is no device's");
-  return { value: { ...newProfile(device), ...members }, problems };
+  return { ...newProfile(device), ...members };
 }

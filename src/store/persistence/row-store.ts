@@ -13,7 +13,7 @@ export interface RowTable<N extends TableName> {
   /** One after the other, so that they are never in memory all at once. */
   each(visit: (row: unknown, key: RowKey<N>) => void): Promise<void>;
   keys(): Promise<readonly RowKey<N>[]>;
-  /** What an index has, in order. */
+  /** The values of an index, in order. */
   indexKeys(index: string): Promise<readonly unknown[]>;
   /** Writes over rows with the same key. */
   put(...rows: readonly TableRows[N][]): Promise<void>;
@@ -28,7 +28,7 @@ export interface RowTable<N extends TableName> {
 export type Rows<N extends TableName> = { readonly [Name in N]: RowTable<Name> };
 
 /**
- * What a browser's store promises. A transaction is all or nothing; nothing else is read or written between its parts, by no
+ * The promises of a browser's store. A transaction is all or nothing; nothing else is read or written between its parts, by no
  * other tab either. Whatever fails rejects with the browser's error, "QuotaExceededError" where there is no room.
  */
 export interface RowStore {

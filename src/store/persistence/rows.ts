@@ -47,8 +47,8 @@ export interface EditorRecord {
 /** A record that can't be read, put aside as it is. */
 export interface DamagedRecord {
   readonly id: number;
-  /** The table it was in. */
-  readonly table: "journal" | "lookback";
+  /** The table it was in; or a page had left it when it went away. */
+  readonly table: "journal" | "lookback" | "backup";
   readonly problem: string;
   readonly record: unknown;
 }

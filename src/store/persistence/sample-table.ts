@@ -42,7 +42,7 @@ export class SampleTable {
     return Object.fromEntries(records.map(({ id, wav }) => [id, wav]));
   }
 
-  /** The same as samples. */
+  /** Reads samples; those that are missing or can't be read are left out. */
   async read(ids: readonly string[]): Promise<OwnSamples> {
     const [records, { readSampleWav }] = await Promise.all([this.rows(ids), loadChecks()]);
     return Object.fromEntries(records.map(({ id, wav }) => [id, readSampleWav(wav)]));
@@ -51,7 +51,7 @@ export class SampleTable {
   /** Holds the samples that records name, whatever they are, which are about to go. @returns puts the samples back */
   async hold(records: readonly unknown[]): Promise<() => Promise<void>> {
     const ids = new Set(records.flatMap((record) => textOf(record).match(SAMPLE_ID) ?? []));
-    const held = await this.files([...ids]);
+    const held = ids.size === 0 ? {} : await this.files([...ids]);
     return async () => {
       if (Object.keys(held).length > 0) await this.put(held);
     };

@@ -1,5 +1,6 @@
 import type { Beat } from "@/core/beat/beat";
-import { checkRows, loadChecks } from "./load-checks";
+import { checkRows, loadChecks, type UnreadableRow } from "./load-checks";
+import type { Rows } from "./row-store";
 import type { KeptStateRecord } from "./rows";
 import type { SampleTable } from "./sample-table";
 import type { StoreAccess } from "./store-access";
@@ -12,6 +13,8 @@ export const MAX_KEPT_STATES = 50;
 
 /** Whole beats as they were when the player kept them under a name. What the store does not take is told, and nothing else. */
 export class StateTable {
+  private readonly readable = new Set<number>();
+
   constructor(
     private readonly access: StoreAccess,
     private readonly samples: SampleTable,
@@ -26,9 +29,15 @@ export class StateTable {
     return good.map(({ beat: _, ...state }) => state).sort((a, b) => b.atMs - a.atMs || b.id - a.id);
   }
 
-  /** All of them, as they are on disk. */
-  rows(): Promise<readonly unknown[]> {
-    return this.access.read(["keptStates"], ({ keptStates }) => keptStates.list(), []);
+  /** Those of all beats that can't be read. States never change, so each that was found good is read once. */
+  async unreadable(): Promise<readonly UnreadableRow[]> {
+    const read = async ({ keptStates }: Rows<"keptStates">) => {
+      const ids = (await keptStates.keys()).filter((id) => !this.readable.has(id));
+      return Promise.all(ids.map((id) => keptStates.get(id)));
+    };
+    const { good, unreadable } = await this.check(await this.access.read(["keptStates"], read, []));
+    for (const { id } of good) this.readable.add(id);
+    return unreadable;
   }
 
   /** @returns false where the store does not take it */

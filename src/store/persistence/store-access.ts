@@ -63,7 +63,7 @@ export class StoreAccess {
     return this.attempt(() => this.store.read(tables, work), otherwise);
   }
 
-  /** The same for what is changed; when the store fails, nothing is. */
+  /** Changes tables; when the store fails, nothing changes. */
   change<N extends TableName, T, O>(
     tables: readonly N[],
     work: (rows: Rows<N>) => Promise<T>,
@@ -72,7 +72,7 @@ export class StoreAccess {
     return this.attempt(() => this.store.change(tables, work), otherwise);
   }
 
-  /** The same for what tries something else by itself before the store has failed. */
+  /** For work that handles some failures of the store itself. */
   async attempt<T, O>(work: () => Promise<T>, otherwise: O): Promise<T | O> {
     try {
       await this.opened();

@@ -32,13 +32,14 @@ export interface ShelfState {
   readonly notice: ShelfNotice | undefined;
 }
 
-/** What checks the beats is asked for again so often. */
+/** Interval for loading the checks again. */
 const CHECK_RETRY_MS = 3000;
 
 /** The list of beats and what can be done with a whole beat. */
 export class Shelf {
   readonly store: StoreApi<ShelfState>;
   private retryTimer: ReturnType<typeof setTimeout> | undefined;
+  private isOpen = false;
 
   constructor(
     private readonly repository: Repository,
@@ -56,10 +57,12 @@ export class Shelf {
 
   /** Lists the beats and goes on listing them when the browser's store comes and goes. @returns the undo */
   open(): () => void {
+    this.isOpen = true;
     void this.refresh().then(() => this.repository.samples.clearUnused());
     const undo = this.repository.onMemoryReason(() => void this.refresh());
     return () => {
       undo();
+      this.isOpen = false;
       clearTimeout(this.retryTimer);
     };
   }
@@ -69,7 +72,7 @@ export class Shelf {
     const unreadable = await this.repository.readUnreadable();
     this.store.setState({ records, damaged, checked, unreadable, memoryReason: this.repository.memoryReason });
     clearTimeout(this.retryTimer);
-    if (!checked) this.retryTimer = setTimeout(() => void this.refresh(), CHECK_RETRY_MS);
+    if (!checked && this.isOpen) this.retryTimer = setTimeout(() => void this.refresh(), CHECK_RETRY_MS);
   }
 
   /** @returns the new beat's id */
@@ -165,9 +168,8 @@ export class Shelf {
       const name = file.name.replace(/\.midi?$/i, "").slice(0, 120) || "From MIDI";
       return readFileApart(bytes, (api) => api.midi(bytes, this.nextId(), name));
     }
-    const { fileKind, whereItGoes } = await import("@/core/formats/file-kind");
-    const place = whereItGoes(bytes);
-    if (place && fileKind(bytes) !== "beat") throw new CoreError("bad-beat-file", place);
+    const { refuseOthers } = await import("../refuse-others");
+    refuseOthers(bytes, ["beat"], "bad-beat-file");
     const { beat, samples } = await readFileApart(bytes, (api) => api.beat(bytes));
     if (!(await this.repository.samples.put(samples)))
       throw new CoreError("too-large", "The browser’s store has no room for its samples.");

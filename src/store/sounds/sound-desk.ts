@@ -13,7 +13,6 @@ import {
 } from "@/core/beat/own-kit";
 import { samplesIn, samplesOfPads } from "@/core/beat/pad-samples";
 import { CoreError } from "@/core/core-error";
-import { fileKind, whereItGoes } from "@/core/formats/file-kind";
 import { writeKitFile } from "@/core/formats/kit-file";
 import { MAX_FILE_BYTES, MAX_SAMPLE_BYTES } from "@/core/limits";
 import { KIT_IDS, KITS, type KitId } from "@/core/instruments";
@@ -30,6 +29,7 @@ import type { OpenedWorkspace } from "../workspace/open-workspace";
 import type { Decoder } from "./decode-audio";
 import { importSample, layersOf } from "./sample-import";
 import { readFileApart } from "@/workers/file-client";
+import { refuseOthers } from "../refuse-others";
 import { wordsOf } from "../words-of";
 import { plainName } from "@/core/beat/plain-name";
 
@@ -167,6 +167,7 @@ export class SoundDesk extends Controller {
     if (this.state.ownKits.some((one) => one.name === wanted))
       return this.set({ notice: `There is a kit “${wanted}” already.` });
     if (await this.deps.repository.writeKit({ ...kit, name: wanted })) await this.deps.repository.removeKit(kit.name);
+    else this.set({ notice: NOT_TAKEN });
     await this.listKits();
   }
 
@@ -259,7 +260,6 @@ async function readKit(file: File) {
   if (file.size > most)
     throw new CoreError("too-large", `This file is larger than ${most / 2 ** 20} MB, the most that is read.`);
   const bytes = new Uint8Array(await file.arrayBuffer());
-  const place = whereItGoes(bytes);
-  if (place && fileKind(bytes) !== "kit") throw new CoreError("bad-kit", place);
+  refuseOthers(bytes, ["kit"], "bad-kit");
   return readFileApart(bytes, (api) => api.kit(bytes));
 }

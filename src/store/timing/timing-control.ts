@@ -162,9 +162,7 @@ export class TimingControl extends Controller {
   }
 
   addGroove(groove: Groove): void {
-    const named = { ...groove, name: this.freeName(groove.name) };
-    this.keepGroove(named);
-    this.set({ notice: `“${named.name}” is among your grooves.` });
+    void this.keepGroove({ ...groove, name: this.freeName(groove.name) });
   }
 
   renameGroove(groove: Groove, name: string): void {
@@ -173,7 +171,7 @@ export class TimingControl extends Controller {
     const renamed = { ...groove, name: this.freeName(trimmed) };
     void this.repository.removeGroove(groove.name);
     this.set({ grooves: this.state.grooves.filter((other) => other.name !== groove.name) });
-    this.keepGroove(renamed);
+    void this.keepGroove(renamed);
     const current = findPattern(this.beat, this.state.place).groove;
     if (current?.groove.name === groove.name)
       this.setFeel(() => ({ groove: { ...current, groove: renamed } }), "Rename groove");
@@ -193,8 +191,8 @@ export class TimingControl extends Controller {
   restoreGroove(): void {
     const { removedGroove } = this.state;
     if (!removedGroove) return;
-    this.keepGroove({ ...removedGroove, name: this.freeName(removedGroove.name) });
-    this.set({ removedGroove: undefined, notice: `“${removedGroove.name}” is back` });
+    void this.keepGroove({ ...removedGroove, name: this.freeName(removedGroove.name) });
+    this.set({ removedGroove: undefined });
   }
 
   private take(strokes: readonly TimedStroke[], name: string, grid: GrooveGrid, bars: 1 | 2, bar: Ticks): void {
@@ -203,7 +201,6 @@ export class TimingControl extends Controller {
       const percent = Math.round(fit.share * 100);
       const says = `Made of ${fit.hits} hits on ${fit.playedLines} of ${fit.lines} lines; it stands for ${percent} % of them.`;
       this.addGroove({ ...groove, description: says });
-      this.set({ notice: `${this.state.notice} ${says}` });
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
       this.set({ notice: error.message });
@@ -224,9 +221,12 @@ export class TimingControl extends Controller {
       }));
   }
 
-  private keepGroove(groove: Groove): void {
-    this.set({ grooves: [...this.state.grooves, groove] });
-    void this.repository.writeGroove(groove);
+  /** Among one's own at once; where the store does not take it, that is said. */
+  private async keepGroove(groove: Groove): Promise<void> {
+    const { name, description } = groove;
+    this.set({ grooves: [...this.state.grooves, groove], notice: `“${name}” is among your grooves. ${description}` });
+    if (await this.repository.writeGroove(groove)) return;
+    this.set({ notice: `“${name}” could not be kept: it is gone when the page is.` });
   }
 
   private freeName(name: string): string {

@@ -6,7 +6,7 @@ import { Controller, type WorkspaceStore } from "../workspace/controller";
 import { placeOf } from "../workspace/workspace-state";
 import type { LaneView } from "./lane-view";
 
-/** What is undone and done again is seen: its part, its pattern and its place are gone to, and its hits are marked. */
+/** Shows what undo and redo changed: goes to its part, pattern and place, and marks its hits. */
 export class ChangeView extends Controller {
   constructor(
     store: WorkspaceStore,

@@ -359,13 +359,14 @@ test("the click of an empty pattern ends where one with hits takes over", () => 
 });
 
 test("a key strikes the pad that lies in its place, whatever its id is", () => {
-  const { workspace } = session();
+  const { workspace, goTo } = session();
   const part = workspace.beat.parts[0] as KitPart;
   const pads = part.pads.map((pad) => ({ ...pad, id: 127 - pad.id }));
   workspace.document.edit({ ...workspace.beat, parts: [{ ...part, pads }] }, "Other ids");
   expect([workspace.lanesAt(0), workspace.lanesAt(15), workspace.lanesAt(16)]).toEqual([[127], [112], []]);
   workspace.transport.toggleRecord();
   workspace.strike({ pad: 127, velocity: 100, timeMs: 1, device: "keys" });
+  goTo(10);
   expect(hitsOf(workspace).map(({ lane }) => lane)).toEqual([127]);
 });
 

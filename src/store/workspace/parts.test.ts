@@ -79,6 +79,7 @@ test("parts of other lengths go round by themselves; patterns change part by par
   expect(workspace.state.place).not.toEqual(place);
   expect(workspace.state.place.patternId).toBe(workspace.beat.parts[1]!.patterns[1]!.id);
   expect(workspace.state.otherPatterns[partIds(workspace)[0]!]).toBe(workspace.beat.parts[0]!.patterns[0]!.id);
+  goTo(startMs + 3 * LAP_MS + 10);
   expect(engine.table.patternId).toBe(workspace.state.place.patternId);
 });
 
@@ -392,6 +393,7 @@ test("patterns of all parts together change at one moment: when the longest loop
   workspace.transport.play();
   goTo(100);
   workspace.patterns.choose(1);
+  goTo(110);
   // Of 2, 1 and 3 bars; the part of four has no second pattern.
   const waiting = Object.values(workspace.state.queued).map(({ at }) => at);
   expect(waiting).toEqual([3, 3, 3].map((bars) => ({ atTicks: bars * 3840, inRun: expect.any(Number) })));

@@ -1,8 +1,9 @@
 "use client";
 
 import { useEffect, useRef, useState, type KeyboardEvent } from "react";
-import { numberProblem, typedNumber } from "@/core/editing/typed-number";
+import { typedNumber } from "@/core/editing/typed-number";
 import { useWorkspace } from "../workspace/use-workspace";
+import { numberProblem } from "./number-problem";
 import { useWheel } from "./use-wheel";
 
 /** A number within its range, and who is told when it changes. */
@@ -26,7 +27,7 @@ let visits = 0;
 
 const hasKeyboard = (field: HTMLInputElement) => document.activeElement === field;
 
-/** What is struck on the way to the pads is no part of a number; what was pasted is looked at as a whole. */
+/** Keys struck on the way to the pads are dropped; pasted text is read as a whole. */
 const NO_FIGURES = /[^\d.,\-−]/g;
 
 /** What a number field shows, and what typing, nudging, turning and leaving it do. */

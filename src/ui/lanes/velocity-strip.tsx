@@ -3,8 +3,7 @@
 import { useMemo, useRef, useState, type PointerEvent } from "react";
 import { clampVelocity } from "@/core/editing/hand-change";
 import { rampVelocity } from "@/core/editing/weigh-hits";
-import { findPart, findPattern } from "@/core/beat/edit";
-import { findLane } from "@/core/beat/lanes";
+import { findPattern } from "@/core/beat/edit";
 import { hitsWhere } from "@/core/editing/choose-hits";
 import type { Ticks } from "@/core/time/ticks";
 import { cachedHeard } from "@/core/timing/heard";
@@ -28,7 +27,7 @@ let gestures = 0;
 
 /**
  * How hard each hit is, as bars to draw across; with Shift a straight line from where it is begun to where it is let go.
- * Where hits are chosen, it is about them alone; else about the lane of the bar that is begun at.
+ * It draws on the chosen hits only, if there are any; else on the lane of the first bar it touches.
  */
 export default function VelocityStrip({ widthPx }: { readonly widthPx: number }) {
   const scale = useLaneScale(widthPx);
@@ -102,13 +101,11 @@ function useVelocityPen(scale: LaneScale) {
     const end = { ticks: (toTicks(right.x, scale) + slack) as Ticks, velocity: toVelocity(right.y) };
     const { selected, place } = workspace.state;
     if (selected.length === 0) lane.current ??= laneAt(workspace, scale, a);
-    if (selected.length === 0 && lane.current === undefined) return;
-    const part = findPart(workspace.beat, place.partId);
-    const name = lane.current === undefined ? "" : ` ${findLane(part, lane.current)?.name},`;
-    const own = { lanes: new Set([lane.current!]) };
-    const ids = new Set(selected.length > 0 ? selected : hitsWhere(workspace.beat, place, own));
+    const lanes = new Set(lane.current === undefined ? [] : [lane.current]);
+    const ids = new Set(selected.length > 0 ? selected : hitsWhere(workspace.beat, place, { lanes }));
+    if (ids.size === 0) return;
     workspace.hits.apply(
-      `Velocity of${name}`,
+      "Velocity of",
       (beat, at, own) => rampVelocity(beat, at, own, start, end),
       ids,
       gesture.current,

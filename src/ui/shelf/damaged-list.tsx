@@ -20,6 +20,7 @@ export interface DamagedListProps {
 const WHAT: Readonly<Record<Unreadable["of"], string>> = {
   journal: "A pass that was being recorded",
   lookback: "A stretch of remembered playing",
+  backup: "What a page had not saved yet when it was closed",
   grooves: "A groove of your own",
   ownKits: "A kit of your own",
   profiles: "What a device was taught",

@@ -86,11 +86,8 @@ async function readGroove(timing: TimingControl, chosen: File, grid: GrooveGrid,
   const name = chosen.name.replace(/\.[^.]*$/, "").slice(0, 120) || "Groove";
   if (chosen.size > MAX_FILE_BYTES) throw new CoreError("too-large", "This file is larger than 10 MB.");
   const bytes = new Uint8Array(await chosen.arrayBuffer());
-  const { fileKind, whereItGoes } = await import("@/core/formats/file-kind");
-  const kind = fileKind(bytes);
-  const place = whereItGoes(bytes);
-  if (place && kind !== "groove" && kind !== "midi") throw new CoreError("bad-groove", place);
-  if (kind === "midi") {
+  const { refuseOthers } = await import("@/store/refuse-others");
+  if (refuseOthers(bytes, ["groove", "midi"], "bad-groove") === "midi") {
     const { midiStrokes } = await import("@/core/formats/midi-strokes");
     timing.grooveFromMidi(midiStrokes(bytes), name, grid, bars);
   } else {

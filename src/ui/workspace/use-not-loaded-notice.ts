@@ -2,7 +2,7 @@ import { useEffect } from "react";
 import { isNotLoaded, wordsOf } from "@/store/words-of";
 import type { Workspace } from "@/store/workspace/workspace";
 
-/** What was asked for and needs a part of the app that can't be had is not done; that is said, wherever it was asked. */
+/** Tells the player, wherever something was asked for, that a part of the app it needs could not be loaded. */
 export function useNotLoadedNotice({ store }: Workspace): void {
   useEffect(() => {
     const tell = (event: PromiseRejectionEvent) => {

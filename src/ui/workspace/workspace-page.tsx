@@ -36,7 +36,7 @@ export function WorkspacePage({ theme }: { readonly theme: Theme }) {
   );
 }
 
-/** What checks the beat is asked for again so often. */
+/** Interval for loading the checks again. */
 const CHECK_RETRY_MS = 3000;
 
 const TITLES = {
