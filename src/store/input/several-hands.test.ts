@@ -228,7 +228,8 @@ test("strokes right after record was pressed, before the audio thread has said w
   keyboard([0x90, 60, 70], 501);
   expect([hitsOf(workspace, kit), hitsOf(workspace, keys)]).toEqual([[], []]);
   goTo(520);
-  const ticksOf = (partId: number) => hitsOf(workspace, partId).map(({ played: { ticks } }) => Math.abs(Math.round(ticks / 10)));
+  const ticksOf = (partId: number) =>
+    hitsOf(workspace, partId).map(({ played: { ticks } }) => Math.abs(Math.round(ticks / 10)));
   expect([ticksOf(kit), ticksOf(keys)]).toEqual([[0], [0]]);
 });
 
