@@ -1,5 +1,6 @@
 import { firstPlace, newBeat } from "../src/core/beat/new-beat";
 import { adviseGrid } from "../src/core/analysis/grid-advice";
+import { bareGrid } from "../src/core/analysis/pattern-advice";
 import { addHits, addPass, editPattern, numberHit } from "../src/core/beat/edit";
 import type { Beat } from "../src/core/beat/beat";
 import { beatToWav } from "../src/core/playback/beat-to-wav";
@@ -159,9 +160,13 @@ function rows(): Row[] {
   } as const;
   const grooved = { ...many.parts[0]!.patterns[0]!, ...feel };
   const groovedMs = milliseconds(() => void heard(grooved, { ...many.meter }), 15, 40);
-  const asked = grooved.passes.flatMap(({ hits }) => hits).slice(-600);
-  const advisedHits = asked.map(({ id, lane, played: { ticks } }) => ({ id, pad: lane, ticks }));
-  const adviceMs = milliseconds(() => void adviseGrid(advisedHits, many.bpm, 3840 as Ticks), 15, 20);
+  const asked = grooved.passes.flatMap(({ hits }) => hits).slice(-300);
+  const advisedHits = asked.map(({ id, played: { ticks } }) => ({ id, ticks }));
+  const adviceMs = milliseconds(
+    () => void adviseGrid(advisedHits, many.bpm, 3840 as Ticks, bareGrid("1/16", 3840 as Ticks)),
+    15,
+    20,
+  );
 
   const remembered = rememberedHits(20_000);
   const splitMs = milliseconds(() => void splitEchoes(remembered), 9, 5);
@@ -210,7 +215,7 @@ function rows(): Row[] {
       kept: ownMs < 10,
     },
     {
-      what: "grid advice for 600 hits",
+      what: "grid advice for 300 hits",
       budget: "< 50 ms",
       measured: `${adviceMs.toFixed(1)} ms`,
       kept: adviceMs < 50,

@@ -2,6 +2,7 @@ import { readFileSync, writeFileSync } from "node:fs";
 import { basename, extname } from "node:path";
 import { parseArgs } from "node:util";
 import { adviseGrid } from "../src/core/analysis/grid-advice";
+import { bareGrid } from "../src/core/analysis/pattern-advice";
 import { hitCount, type Beat, type PatternRef, type QuantizeSettings } from "../src/core/beat/beat";
 import { GROOVE_GRIDS, type Feel } from "../src/core/beat/feel";
 import { firstPlaces } from "../src/core/beat/new-beat";
@@ -141,7 +142,8 @@ const VERBS: Readonly<Record<string, Verb>> = {
     options: { grid: { type: "string" } },
     run: ([file], { grid = "1/16" }) => {
       const { strokes, bpm, barTicks } = midiStrokes(read(file!));
-      const advice = adviseGrid(strokes, bpm, barTicks, oneOf("--grid", String(grid), LINE_GRID_NAMES));
+      const set = bareGrid(oneOf("--grid", String(grid), LINE_GRID_NAMES), barTicks);
+      const advice = adviseGrid(strokes, bpm, barTicks, set);
       if (!advice) throw new CoreError("bad-value", "No grid can be told from these drum notes.");
       console.log(JSON.stringify(advice, null, 1));
     },

@@ -88,12 +88,14 @@ test("hits are pointed at, stepped through by keys and corrected alone; the advi
   await hits(page).focus();
   await page.keyboard.press("Escape");
   await expect(page.getByLabel("Timing of", { exact: true })).toHaveValue("next");
-  // Nothing is on eighth triplets here: the advice says so and is one key away.
-  await page.getByLabel("Input grid").selectOption("1/8T");
+  // Nothing is on eighth triplets here: the advice says so and is one key away, for the hits that it speaks of.
+  await page.getByLabel("Timing of", { exact: true }).selectOption("all");
+  await page.getByLabel("Grid", { exact: true }).selectOption("1/8T");
   await page.mouse.click(5, 700);
-  await expect(page.getByText(/^Played in sixteenths, swung 59 %; 1\/8T would pull \d+ hits/)).toBeVisible();
+  await expect(page.getByText(/^Played in sixteenths, swung 59 %; 1\/8T moves \d+ hits by \d+ ms/)).toBeVisible();
   await page.keyboard.press("Shift+Quote");
-  await expect(page.getByLabel("Input grid")).toHaveValue("1/16");
+  await expect(page.getByLabel("Grid", { exact: true })).toHaveValue("1/16");
+  await expect(page.getByText(/^Played in sixteenths, swung 59 %; 1\/16 fits/)).toBeVisible();
 });
 
 test("the lanes zoom to a beat by keys and wheel, go along with playback, and show all again", async ({ page }) => {

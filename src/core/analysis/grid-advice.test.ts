@@ -1,32 +1,53 @@
 import { normal, seededRandom, type Random } from "../random";
-import { GRID_TICKS, type LineGridName } from "../time/grid";
+import { LINE_GRID_NAMES, type LineGridName } from "../time/grid";
+import { barTicks, type Meter } from "../time/meter";
 import type { Bpm } from "../time/tempo";
 import type { Ticks } from "../time/ticks";
-import { quantize } from "../timing/quantize";
-import { addHits, addPass } from "../beat/edit";
+import type { QuantizeSettings } from "../beat/beat";
+import { addHits, addPass, setFeel } from "../beat/edit";
 import { newBeat } from "../beat/new-beat";
 import { addKitPart, addTonalPart, type AddedPart } from "../beat/part-edit";
-import { advisePattern } from "./pattern-advice";
-import { adviseGrid, type AdvisedHit, type GridAdvice } from "./grid-advice";
+import { setQuantize } from "../beat/quantize-edit";
+import { advisePattern, bareGrid } from "./pattern-advice";
+import { adviseGrid, type AdvisedHit } from "./grid-advice";
 
 const BAR = 3840 as Ticks;
-const KINDS = ["eighths", "sixteenths", "one finer hit", "fill", "triplets", "shuffle"] as const;
-type Kind = (typeof KINDS)[number];
-const STEPS = { eighths: 480, sixteenths: 240, "one finer hit": 480, fill: 480, triplets: 320, shuffle: 480 } as const;
-const GRIDS: Readonly<Record<Kind, LineGridName>> = {
-  eighths: "1/8",
-  sixteenths: "1/16",
-  "one finer hit": "1/16",
-  fill: "1/16",
-  triplets: "1/8T",
-  shuffle: "1/8",
-};
+const FOUR: Meter = { beats: 4, unit: 4 };
+interface Kind {
+  readonly step: number;
+  /** Right names of what it is played on; the first is the usual one. */
+  readonly grids: readonly LineGridName[];
+  readonly meter?: Meter;
+  /** The step whose second in a pair swings. */
+  readonly swings?: number;
+  /** What the last beat is played in. */
+  readonly fill?: readonly number[];
+  /** Bars in which kick and snare go half as fast. */
+  readonly halfTime?: true;
+  readonly finer?: true;
+}
+const KINDS = {
+  eighths: { step: 480, grids: ["1/8"] },
+  sixteenths: { step: 240, grids: ["1/16"] },
+  "one finer hit": { step: 480, grids: ["1/16"], finer: true },
+  fill: { step: 480, grids: ["1/16"], fill: [240] },
+  triplets: { step: 320, grids: ["1/8T"] },
+  shuffle: { step: 480, grids: ["1/8", "1/8T"], swings: 480 },
+} satisfies Record<string, Kind>;
+const MORE_KINDS = {
+  shuffle: KINDS.shuffle,
+  "swung sixteenths": { step: 240, grids: ["1/16"], swings: 240 },
+  "triplet fill": { step: 480, grids: ["1/8", "1/8T", "1/16T"], fill: [320, 160] },
+  "half-time": { step: 480, grids: ["1/8", "1/4"], halfTime: true },
+  "7/8": { step: 480, grids: ["1/8"], meter: { beats: 7, unit: 8, groups: [2, 2, 3] } },
+  "6/8": { step: 480, grids: ["1/8"], meter: { beats: 6, unit: 8 } },
+} satisfies Record<string, Kind>;
 
 interface Performance {
   readonly kind: Kind;
   readonly bpm: Bpm;
   readonly spreadMs: number;
-  /** For shuffles: the middle of two eighths, ratio. */
+  /** For shuffles: the middle of two steps, ratio. */
   readonly swing: number;
 }
 
@@ -37,94 +58,99 @@ interface MeantHit extends AdvisedHit {
 
 /** Two or four bars of kick, snare and hats, as a hand plays them: invented, like all generated data here. */
 function play({ kind, bpm, spreadMs, swing }: Performance, random: Random): MeantHit[] {
-  const length = (random() < 0.7 ? 2 : 4) * BAR;
+  const { step, swings = 0, fill, meter = FOUR, halfTime, finer } = kind;
+  const bar = barTicks(meter);
+  const length = (random() < 0.7 ? 2 : 4) * bar;
   const ticksPerMs = (bpm * 960) / 60_000;
   const hits: MeantHit[] = [];
-  const strike = (pad: number, line: number) => {
-    const meant = kind === "shuffle" && line % 960 === 480 ? line - 480 + swing * 960 : line;
-    hits.push({ id: hits.length, pad, meant, ticks: (meant + spreadMs * ticksPerMs * normal(random)) as Ticks });
+  const strike = (line: number) => {
+    const meant = line % (2 * swings) === swings ? line - swings + swing * 2 * swings : line;
+    hits.push({ id: hits.length, meant, ticks: (meant + spreadMs * ticksPerMs * normal(random)) as Ticks });
   };
-  for (let line = 0; line < length; line += STEPS[kind]) {
-    if (!(kind === "fill" && line >= length - 960) && random() < 0.92) strike(8, line);
-    if (line % 1920 === 0 || random() < 0.12) strike(0, line);
-    if (line % 1920 === 960) strike(1, line);
+  const backbeat = Math.floor(bar / 960) * (halfTime ? 480 : 240) * (meter === FOUR ? 1 : 2);
+  for (let line = 0; line < length; line += step) {
+    const filled = fill !== undefined && line >= length - 960;
+    if (!filled && random() < 0.92) strike(line);
+    const inBar = line % bar;
+    if (inBar % (2 * backbeat) === 0 || (!filled && random() < 0.12)) strike(line);
+    if (inBar % (2 * backbeat) === backbeat && !filled) strike(line);
   }
-  if (kind === "one finer hit") strike(0, Math.floor((random() * length) / 960) * 960 + (random() < 0.5 ? 240 : 720));
-  if (kind === "fill") for (let line = length - 960; line < length; line += 240) strike(5, line);
+  if (finer) strike(Math.floor((random() * length) / 960) * 960 + (random() < 0.5 ? 240 : 720));
+  const fillStep = fill?.[Math.floor(random() * fill.length)] ?? length;
+  for (let line = length - 960; fill && line < length; line += fillStep) strike(line);
   return hits;
 }
 
-const lineOn = (ticks: number, grid: LineGridName) =>
-  quantize(ticks as Ticks, [GRID_TICKS[grid] as Ticks], { strength: 1, reach: 1 }, BAR).line!;
-
-/** Where what is advised would put a hit. */
-function placeOn({ grid, family, swingUnit, swingPercent }: GridAdvice, ticks: number): number {
-  if (family !== "swung") return lineOn(ticks, grid);
-  const pair = 2 * GRID_TICKS[swingUnit!];
-  const start = Math.floor(ticks / pair) * pair;
-  const places = [start, start + (swingPercent / 100) * pair, start + pair];
-  return places.reduce((best, place) => (Math.abs(place - ticks) < Math.abs(best - ticks) ? place : best));
+/** How far it puts the hit that it moves furthest from where that was meant. */
+function worstMs(hits: readonly MeantHit[], against: LineGridName, { bpm, kind }: Performance): number {
+  const { lineOf } = bareGrid(against, barTicks(kind.meter ?? FOUR));
+  const ticksPerMs = (bpm * 960) / 60_000;
+  return Math.max(...hits.map((hit) => Math.abs(lineOf(hit)!.line - hit.meant) / ticksPerMs));
 }
 
-/** It would put more hits where they were not meant than the grid that is set, or rings hits that this one puts right. */
-function isHarmful(advice: GridAdvice, hits: readonly MeantHit[], against: LineGridName): boolean {
-  const astray = (place: (ticks: number) => number) =>
-    hits.filter(({ ticks, meant }) => Math.abs(place(ticks) - meant) > 40).length;
-  const falselyRung = advice.pulled.some((id) => Math.abs(lineOn(hits[id]!.ticks, against) - hits[id]!.meant) <= 40);
-  return falselyRung || astray((ticks) => placeOn(advice, ticks)) > astray((ticks) => lineOn(ticks, against));
-}
+/** Where a grid moves nothing by more than the lower it is harmless, above the higher it is not: between them a swing with spread does not tell. */
+const HEARD_MS = { surelyNot: 8, surely: 16 };
 
-describe("grid advice on 600 generated beats, 60 to 180 BPM, spread 0 to 20 ms", () => {
-  const random = seededRandom(20);
-  const all = Array.from({ length: 600 }, (_, index) => {
+describe.each([
+  ["600 beats", KINDS, 20],
+  ["600 more", MORE_KINDS, 21],
+])("grid advice on %s, 60 to 180 BPM, spread 0 to 20 ms, all grids set against all playing", (_, kinds, seed) => {
+  const random = seededRandom(seed);
+  const names = Object.keys(kinds);
+  const all = Array.from({ length: 600 }, (_one, index) => {
+    const name = names[index % names.length]!;
     const performance: Performance = {
-      kind: KINDS[index % KINDS.length]!,
+      kind: kinds[name as keyof typeof kinds],
       bpm: (60 + 120 * random()) as Bpm,
       spreadMs: 20 * random(),
       swing: 0.55 + 0.12 * random(),
     };
     const hits = play(performance, random);
-    const against: LineGridName = random() < 0.7 ? "1/16" : "1/8";
-    return { performance, hits, against, advice: adviseGrid(hits, performance.bpm, BAR, against) };
+    const against = LINE_GRID_NAMES[Math.floor(random() * LINE_GRID_NAMES.length)]!;
+    const bar = barTicks(performance.kind.meter ?? FOUR);
+    return { name, performance, hits, against, advice: adviseGrid(hits, performance.bpm, bar, bareGrid(against, bar)) };
   });
   const spoken = all.flatMap(({ advice, ...rest }) => (advice ? [{ ...rest, advice }] : []));
 
-  test("harmful in less than 1 %, silent in less than 15 %", () => {
-    const harmful = spoken.filter(({ advice, hits, against }) => isHarmful(advice, hits, against));
-    const told = harmful.map(({ performance, advice, against }) => ({
-      ...performance,
-      against,
-      says: advice.sentence,
-    }));
-    expect({ told, few: harmful.length < 6 }).toEqual({ told, few: true });
-    expect(all.length - spoken.length).toBeLessThan(90);
+  test("harmless called harmful, or harmful harmless, in less than 1 %; silent in less than 15 %", () => {
+    const wrong = spoken.flatMap(({ name, performance, hits, advice, against }) => {
+      const worst = worstMs(hits, against, performance);
+      const { bpm, spreadMs, swing } = performance;
+      const miscalled = advice.moved.length > 0 ? worst < HEARD_MS.surelyNot : worst > HEARD_MS.surely;
+      return miscalled ? [{ name, bpm, spreadMs, swing, worst, says: advice.sentence }] : [];
+    });
+    expect({ wrong, few: wrong.length < 0.01 * spoken.length }).toEqual({ wrong, few: true });
+    expect(all.length - spoken.length).toBeLessThan(0.15 * all.length);
   });
 
-  test.each(KINDS)("the right grid for %s in nearly all that is said, and no kind is passed over", (kind) => {
-    const own = spoken.filter(({ performance }) => performance.kind === kind);
-    // A shuffle of two in three and eighth triplets without their middle are the same; either name is right.
-    const right = own.filter(
-      ({ performance: { swing }, advice }) =>
-        advice.grid === GRIDS[kind] || (kind === "shuffle" && swing > 0.64 && advice.grid === "1/8T"),
-    );
-    expect(right.length / own.length).toBeGreaterThanOrEqual(kind === "one finer hit" ? 0.9 : 0.95);
-    expect(own.length).toBeGreaterThanOrEqual(70);
+  test.each(names)("the right grid for %s in nearly all that is said, and no kind is passed over", (name) => {
+    const own = spoken.filter((one) => one.name === name);
+    const { grids }: Kind = kinds[name as keyof typeof kinds];
+    const right = own.filter(({ advice: { grid } }) => grids.includes(grid));
+    // Whether a single stroke is meant, or three are in triplets: with much spread that is anybody's guess.
+    expect(right.length / own.length).toBeGreaterThanOrEqual(/hit|fill/.test(name) ? 0.85 : 0.95);
+    expect(own.length).toBeGreaterThanOrEqual(75);
   });
 
   test("the swing within two points in 95 % and more where the spread is up to 12 ms", () => {
-    const steady = spoken.filter(({ performance: { kind, spreadMs } }) => kind !== "triplets" && spreadMs <= 12);
+    const steady = spoken.filter(
+      ({ advice, performance: { spreadMs } }) => spreadMs <= 12 && advice.family !== "triplet",
+    );
     const right = steady.filter(({ performance: { kind, swing }, advice }) => {
-      const wanted = kind === "shuffle" ? 100 * swing : 50;
+      const wanted = kind.swings ? 100 * swing : 50;
       return Math.abs(advice.swingPercent - wanted) <= 2;
     });
     expect(right.length / steady.length).toBeGreaterThanOrEqual(0.95);
   });
 });
 
+const eighths = Array.from({ length: 24 }, (_, index) => index * 480);
+
 describe("what the advice says", () => {
-  const at = (...positions: number[]): AdvisedHit[] =>
-    positions.map((ticks, id) => ({ id, pad: 0, ticks: ticks as Ticks }));
-  const eighths = Array.from({ length: 24 }, (_, index) => index * 480);
+  const at = (...positions: number[]): AdvisedHit[] => positions.map((ticks, id) => ({ id, ticks: ticks as Ticks }));
+  const bpm = 120 as Bpm;
+  const on = (name: LineGridName) => bareGrid(name, BAR);
+  const says = (hits: AdvisedHit[], set: LineGridName) => adviseGrid(hits, bpm, BAR, on(set))?.sentence;
 
   test("eighths that a finer grid would bunch up, with the hits in question", () => {
     // At 150 BPM a hand with 20 ms of spread: two of its hits are nearer to a sixteenth.
@@ -134,30 +160,112 @@ describe("what the advice says", () => {
         .with(2, 960 - 125)
         .with(5, 2400 + 123),
     );
-    const advice = adviseGrid(hits, 150 as Bpm, BAR, "1/16")!;
-    expect(advice).toMatchObject({ grid: "1/8", family: "straight", pulled: [2, 5], collisions: [] });
-    expect(advice.sentence).toBe("Nothing faster than eighths; 1/16 would pull 2 hits to the wrong line.");
+    const advice = adviseGrid(hits, 150 as Bpm, BAR, on("1/16"))!;
+    expect(advice).toMatchObject({ grid: "1/8", family: "straight", moved: [2, 5], movedMs: 100 });
+    expect(advice.sentence).toBe("Played in eighths; 1/16 moves 2 hits by 100 ms.");
   });
-  test("one kick between eighths that are exactly on the grid is a sixteenth, and nothing is ringed", () => {
-    const advice = adviseGrid(at(...eighths, 720), 100 as Bpm, BAR, "1/16")!;
-    expect(advice).toMatchObject({ grid: "1/16", pulled: [], collisions: [] });
-    expect(advice.sentence).toBe("Played in sixteenths; 1/16 fits.");
-    expect(adviseGrid(at(...eighths, 720), 100 as Bpm, BAR, "1/8")!.sentence).toMatch(
-      /^Played in sixteenths; 1\/8 would (pull 1 hit to the wrong line|press)/,
-    );
+  test("sixteenths do harm to triplets and to shuffles, with the ms that one hears", () => {
+    const triplets = at(...Array.from({ length: 32 }, (_, index) => 320 * index));
+    const shuffle = at(...eighths.map((line) => (line % 960 === 480 ? line + 96 : line)));
+    expect(says(triplets, "1/16")).toBe("Played in eighth triplets; 1/16 moves 21 hits by 42 ms.");
+    expect(says(shuffle, "1/16")).toBe("Played in eighths, swung 60 %; 1/16 moves 12 hits by 50 ms.");
+    expect(says(shuffle, "1/8")).toBe("Played in eighths, swung 60 %; 1/8 moves 12 hits by 50 ms.");
   });
-  test("sixteenths that a coarser grid would press together", () => {
-    const advice = adviseGrid(at(...Array.from({ length: 16 }, (_, index) => 240 * index)), 100 as Bpm, BAR, "1/8")!;
-    expect(advice.grid).toBe("1/16");
-    expect(advice.collisions.length).toBeGreaterThan(0);
-    expect(advice.sentence).toBe("Played in sixteenths; 1/8 would press 14 hits together.");
+  test("32 clean triplets are told at any tempo and in any place; what is right fits", () => {
+    for (const tempo of [60, 90, 120, 150, 180])
+      for (const shift of [0, 0.5, -3]) {
+        const hits = at(...Array.from({ length: 32 }, (_, index) => 320 * index + shift));
+        expect(adviseGrid(hits, tempo as Bpm, BAR, on("1/8T"))?.sentence).toBe("Played in eighth triplets; 1/8T fits.");
+      }
+    expect(says(at(...eighths), "1/16")).toBe("Played in eighths; 1/16 fits.");
+    expect(says(at(...eighths), "1/8")).toBe("Played in eighths; 1/8 fits.");
+  });
+  test("one kick between eighths that are exactly on the grid is a sixteenth; one stray stroke of 25 is no thirty-second", () => {
+    expect(says(at(...eighths, 720), "1/16")).toBe("Played in sixteenths; 1/16 fits.");
+    expect(says(at(...eighths, 720), "1/8")).toBe("Played in sixteenths; 1/8 moves 1 hit by 125 ms.");
+    for (const stray of [600, 570, 60, 2000])
+      for (const tempo of [70, 120, 170]) {
+        const advice = adviseGrid(at(...eighths, stray), tempo as Bpm, BAR, on("1/8"));
+        expect([undefined, "1/8", "1/16"]).toContain(advice?.grid);
+      }
+  });
+  test("a beat of triplets among eighths: both grids, and what sixteenths would do to that beat", () => {
+    const fill = [2880, 3200, 3520, 6720, 7040, 7360];
+    const hits = at(...eighths.filter((line) => line % 3840 < 2880 && line < 7680), ...fill);
+    const advice = adviseGrid(hits, bpm, BAR, on("1/16"))!;
+    expect(advice).toMatchObject({ grid: "1/8", mix: ["1/8T"], family: "straight" });
+    expect(advice.sentence).toBe("Played in eighths, here and there in eighth triplets; 1/16 moves 4 hits by 42 ms.");
   });
   test("fewer than twelve hits say nothing, nor do hits that lie anywhere", () => {
-    expect(adviseGrid(at(...eighths.slice(0, 11)), 100 as Bpm, BAR)).toBeUndefined();
-    expect(adviseGrid(at(...eighths.slice(0, 12)), 100 as Bpm, BAR)).toBeDefined();
+    expect(says(at(...eighths.slice(0, 11)), "1/16")).toBeUndefined();
+    expect(says(at(...eighths.slice(0, 12)), "1/16")).toBeDefined();
     const random = seededRandom(5);
     const anywhere = Array.from({ length: 200 }, () => at(...Array.from({ length: 16 }, () => 7680 * random())));
-    expect(anywhere.filter((hits) => adviseGrid(hits, 100 as Bpm, BAR)).length).toBeLessThan(60);
+    expect(anywhere.filter((hits) => says(hits, "1/16")).length).toBeLessThan(20);
+  });
+});
+
+describe("advice on a pattern", () => {
+  const straight: QuantizeSettings = { grid: "1/16", strength: 1, reach: 1 };
+  const shuffled = Array.from({ length: 16 }, (_, index) => 480 * index + (index % 2) * 96);
+  const triplets = Array.from({ length: 24 }, (_, index) => 320 * index);
+  /** Two passes of a pattern of two bars: the first one in triplets, the second one a shuffle. */
+  const beatOf = (quantize: QuantizeSettings, played = [triplets, shuffled]) => {
+    const { beat, partId } = addKitPart(newBeat({ id: "b", name: "B" }));
+    const place = { partId, patternId: beat.parts.find(({ id }) => id === partId)!.patterns[0]!.id };
+    const passes = played.reduce(
+      ({ now, ids }, ticks, index) => {
+        const { beat: open, passId } = addPass(now, place, { name: `Pass ${index + 1}`, muted: false, quantize });
+        const hits = ticks.map((at) => ({
+          lane: 8,
+          played: { ticks: at as Ticks, velocity: 90 },
+          lengthTicks: 100 as Ticks,
+        }));
+        return { now: addHits(open, place, passId, hits), ids: [...ids, passId] };
+      },
+      { now: beat, ids: [] as number[] },
+    );
+    return { beat: passes.now, place, ids: passes.ids };
+  };
+
+  test("it speaks of the newest pass, and what it offers changes that one alone", () => {
+    const { beat, place, ids } = beatOf(straight);
+    const advice = advisePattern(beat, place, undefined)!;
+    expect(advice).toMatchObject({ pass: "Pass 2", scope: { kind: "pass", passId: ids[1] } });
+    // A swing would move the triplets, too: only where all is swung it is offered.
+    expect(advice.take).toBeUndefined();
+    const { beat: single, place: only } = beatOf(straight, [shuffled]);
+    expect(advisePattern(single, only, undefined)!.take).toEqual({
+      quantize: { grid: "1/8", mix: [], adaptive: undefined },
+      swing: { ratio: 0.6, unit: "1/8" },
+    });
+    const thirds = beatOf(straight, [triplets, triplets.filter((ticks) => ticks % 960 !== 320)]);
+    expect(advisePattern(thirds.beat, thirds.place, undefined)!.take).toEqual({
+      quantize: { grid: "1/8T", mix: [] },
+      swing: undefined,
+    });
+    const other = advisePattern(beat, place, { kind: "pass", passId: ids[0]! })!;
+    expect(other).toMatchObject({ grid: "1/8T", pass: "Pass 1", take: { swing: undefined } });
+    const taken = setQuantize(beat, place, other.scope, other.take!.quantize);
+    expect(advisePattern(taken, place, other.scope)).toMatchObject({ moved: [], take: undefined });
+    expect(advisePattern(taken, place, undefined)!.moved).toHaveLength(8);
+  });
+  test("without a grid it says what was played, and offers it", () => {
+    const { beat, place, ids } = beatOf({ ...straight, grid: "off" });
+    const advice = advisePattern(beat, place, { kind: "pass", passId: ids[0]! })!;
+    expect(advice.sentence).toBe("Played in eighth triplets.");
+    expect(advice.take?.quantize.grid).toBe("1/8T");
+  });
+  test("a swing that is set is wanted: neither the playing it swings nor the one that has it is harmed", () => {
+    const { beat, place, ids } = beatOf({ ...straight, grid: "1/8" });
+    const swung = setFeel(beat, place, { swing: { ratio: 0.6, unit: "1/8" } });
+    expect(advisePattern(swung, place, undefined)).toMatchObject({ moved: [], take: undefined });
+    const other = setFeel(beat, place, { swing: { ratio: 0.66, unit: "1/8" } });
+    expect(advisePattern(other, place, undefined)!.moved).toHaveLength(8);
+    // Triplets are on no eighth, swung or not, and a reach that leaves them alone does no harm.
+    expect(advisePattern(swung, place, { kind: "pass", passId: ids[0]! })!.moved.length).toBeGreaterThan(0);
+    const near = setQuantize(beat, place, { kind: "all" }, { reach: 0.2 });
+    expect(advisePattern(near, place, { kind: "pass", passId: ids[0]! })!.moved).toEqual([]);
   });
   test("a chord is one stroke of a hand: eleven of three notes say nothing, twelve do; on pads every note is a stroke", () => {
     const adviceOn = ({ beat, partId }: AddedPart, chords: number) => {
@@ -172,7 +280,7 @@ describe("what the advice says", () => {
           lap: Math.floor(chord / 8),
         })),
       );
-      return advisePattern(addHits(open, place, passId, hits), place, undefined, "1/16");
+      return advisePattern(addHits(open, place, passId, hits), place, undefined);
     };
     // Another hand in another recording is another stroke, wherever it comes down.
     const twoHands = ({ beat, partId }: AddedPart) => {
@@ -192,7 +300,7 @@ describe("what the advice says", () => {
           })),
         );
       }, beat);
-      return advisePattern(played, place, undefined, "1/16");
+      return advisePattern(played, place, { kind: "all" });
     };
     expect(twoHands(addTonalPart(newBeat({ id: "b", name: "B" }), "cabin"))).toBeDefined();
     const keys = addTonalPart(newBeat({ id: "b", name: "B" }), "cabin");

@@ -1,45 +1,122 @@
-import type { Beat, Hit, Pattern, PatternRef } from "../beat/beat";
+import type { Beat, Hit, Pattern, PatternRef, QuantizeSettings } from "../beat/beat";
+import type { Swing } from "../beat/feel";
+import { findPart, findPattern } from "../beat/edit";
+import { quantizeOf, type QuantizeScope } from "../beat/quantize-edit";
+import { changeQuantize, type QuantizeChange } from "../beat/quantize-settings";
 import { groupBy } from "../group-by";
 import { remember } from "../remember";
-import { findPart, findPattern } from "../beat/edit";
-import type { QuantizeScope } from "../beat/quantize-edit";
-import type { GridName } from "../time/grid";
-import { barTicks } from "../time/meter";
+import { GRID_TICKS, type LineGridName } from "../time/grid";
+import { barTicks, type Meter } from "../time/meter";
 import { secondsToTicks, type Bpm } from "../time/tempo";
 import type { Seconds, Ticks } from "../time/ticks";
-import { feelGrid } from "../timing/groove-lines";
+import { warpTicks } from "../time/warp";
+import { surroundingsOf } from "../timing/corrected-hits";
 import { startOf } from "../timing/heard-hit";
-import { adviseGrid, type GridAdvice } from "./grid-advice";
+import { gridMisses, gridsOf, quantize, quantizer } from "../timing/quantize";
+import { adviseGrid, MIN_ADVISED_HITS, movedBy, type GridAdvice, type SetGrid } from "./grid-advice";
 
 /** Notes of one hand that begin within so long are a chord. */
 const CHORD_SECONDS = 0.035 as Seconds;
 
 /** What the newest so many hits say is enough, and quick. */
-const MAX_HITS = 600;
+const MAX_HITS = 300;
 
-const advices = remember<Pattern, GridAdvice | undefined>();
+/** What is known of the hits of a pattern, or of a part of it. */
+export interface PatternAdvice extends GridAdvice {
+  /** The hits that it speaks of. */
+  readonly scope: QuantizeScope;
+  /** The pass that they are of, where it is one. */
+  readonly pass: string | undefined;
+  /** What cures it; undefined where there is nothing to cure, and where nothing does. */
+  readonly take: AdvisedChange | undefined;
+}
+
+/** What to set: the grid for the hits, and the swing for the pattern where it has neither swing nor groove. */
+export interface AdvisedChange {
+  readonly quantize: QuantizeChange;
+  readonly swing: Swing | undefined;
+}
+
+const advices = remember<Pattern, PatternAdvice | undefined>();
 
 /**
- * The grid that the hits of a pattern, or of a part of it, were played on. Worked out once for a pattern that does not
+ * The grid that hits of a pattern were played on, beside the one that corrects them. Worked out once for a pattern that does not
  * change.
- * @param against the grid that is set now
+ * @param scope undefined: the newest pass that sounds and has enough hits
+ * @param set what would correct them, where that is not what does
  */
 export function advisePattern(
   beat: Beat,
   place: PatternRef,
   scope: QuantizeScope | undefined,
-  against: GridName,
-): GridAdvice | undefined {
+  set?: QuantizeSettings,
+): PatternAdvice | undefined {
   const { bpm, meter } = beat;
   const pattern = findPattern(beat, place);
-  const grid = against === "off" ? "1/16" : against === "groove" ? feelGrid(pattern) : against;
-  const key = JSON.stringify([bpm, meter, grid, scope, scope?.kind === "hits" ? [...scope.ids] : []]);
+  const newest = pattern.passes.findLast(({ muted, hits }) => !muted && hits.length >= MIN_ADVISED_HITS);
+  const asked: QuantizeScope | undefined = scope ?? (newest && { kind: "pass", passId: newest.id });
+  if (!asked) return undefined;
+  const key = JSON.stringify([bpm, meter, set, asked, asked.kind === "hits" ? [...asked.ids] : []]);
   return advices(pattern, [key], () => {
-    const hits = hitsOf(pattern, scope);
-    const advised = hits.map(({ hit }) => ({ id: hit.id, pad: hit.lane, ticks: startOf(hit) }));
-    const strokes = findPart(beat, place.partId).kind === "tonal" ? chordStrokes(hits, bpm) : undefined;
-    return adviseGrid(advised, bpm, barTicks(meter), grid, strokes);
+    const hits = hitsOf(pattern, asked);
+    const tonal = findPart(beat, place.partId).kind === "tonal";
+    const advised = hits.map(({ hit }) => ({ id: hit.id, ticks: startOf(hit) }));
+    const strokes = tonal ? chordStrokes(hits, bpm) : undefined;
+    const settings = set ?? quantizeOf(pattern.passes, asked) ?? beat.inputQuantize;
+    const setBy = ({ quantize, swing }: AdvisedChange) =>
+      setGrid(hits, swing ? { ...pattern, swing } : pattern, meter, changeQuantize(settings, quantize));
+    const advice = adviseGrid(advised, bpm, barTicks(meter), setBy({ quantize: {}, swing: undefined }), strokes);
+    if (!advice) return undefined;
+    const pass = asked.kind === "pass" ? pattern.passes.find(({ id }) => id === asked.passId)!.name : undefined;
+    const harmless = (change: AdvisedChange) => movedBy(advised, advice.lineOf, setBy(change), bpm).length === 0;
+    const offered = advice.moved.length > 0 || settings.grid === "off";
+    const take = offered ? changesBy(advice, pattern, hits.length).find(harmless) : undefined;
+    return { ...advice, scope: asked, pass, take };
   });
+}
+
+/** What may cure it, the least first. A swing moves all hits of a pattern, and is offered where it speaks of all of them. */
+function changesBy(advice: GridAdvice, { swing, groove, passes }: Pattern, count: number): readonly AdvisedChange[] {
+  const { grid, mix, family, swingPercent, swingUnit } = advice;
+  const quantize: QuantizeChange = { grid, mix, adaptive: mix.length > 0 ? true : undefined };
+  const alone = { quantize, swing: undefined };
+  if (family !== "swung") return [alone];
+  const thirds = { quantize: { grid: `${swingUnit!}T`, mix: [] } as const, swing: undefined };
+  const ofAll = count === passes.reduce((sum, { hits }) => sum + hits.length, 0);
+  const played = { ratio: Math.round(swingPercent) / 100, unit: swingUnit! };
+  return [alone, thirds, ...(ofAll && !swing && !groove ? [{ quantize, swing: played }] : [])];
+}
+
+/** The lines that some settings have for the hits of a pattern. */
+function setGrid(hits: readonly HitOfPass[], pattern: Pattern, meter: Meter, settings: QuantizeSettings): SetGrid {
+  const surroundings = surroundingsOf(pattern, meter, "grooved");
+  const starts = hits.map(({ hit }) => startOf(hit));
+  const correct = quantizer(
+    settings,
+    surroundings,
+    gridMisses(() => starts, surroundings),
+  );
+  const lanes = new Map(hits.map(({ hit }) => [hit.id, hit.lane]));
+  return {
+    name: settings.grid === "off" ? undefined : gridsOf(settings, surroundings.feelGrid).join(" + "),
+    strength: settings.strength,
+    lineOf({ id, ticks }) {
+      const { line } = correct(ticks);
+      return line === undefined ? undefined : { line, felt: warpTicks(surroundings.feels(lanes.get(id)!).warp, line) };
+    },
+  };
+}
+
+/** A grid alone, all the way, for strokes of no pattern. */
+export function bareGrid(name: LineGridName, barTicks: Ticks): SetGrid {
+  return {
+    name,
+    strength: 1,
+    lineOf({ ticks }) {
+      const line = quantize(ticks, [GRID_TICKS[name] as Ticks], { strength: 1, reach: 1 }, barTicks).line!;
+      return { line, felt: line };
+    },
+  };
 }
 
 interface HitOfPass {
@@ -47,9 +124,9 @@ interface HitOfPass {
   readonly passId: number;
 }
 
-function hitsOf({ passes }: Pattern, scope: QuantizeScope | undefined): HitOfPass[] {
+function hitsOf({ passes }: Pattern, scope: QuantizeScope): HitOfPass[] {
   return passes
-    .filter(({ id, muted }) => (scope?.kind === "pass" ? id === scope.passId : !muted))
+    .filter(({ id, muted }) => (scope.kind === "pass" ? id === scope.passId : !muted))
     .flatMap(({ id: passId, hits }) => hits.map((hit) => ({ hit, passId })))
     .filter(
       // What was made on a grid, or meant as the downbeat whatever the grid, says nothing about the player's.
@@ -57,8 +134,8 @@ function hitsOf({ passes }: Pattern, scope: QuantizeScope | undefined): HitOfPas
         !masked &&
         !quantize &&
         downbeatTicks === undefined &&
-        (scope?.kind !== "pad" || scope.pad === lane) &&
-        (scope?.kind !== "hits" || scope.ids.has(id)),
+        (scope.kind !== "pad" || scope.pad === lane) &&
+        (scope.kind !== "hits" || scope.ids.has(id)),
     )
     .slice(-MAX_HITS);
 }

@@ -18,6 +18,7 @@ import type { Repository } from "../persistence/repository";
 import { Controller, type WorkspaceStore } from "../workspace/controller";
 import { quantizeScopeOf, type TimingScope } from "../workspace/workspace-state";
 import { plainName } from "@/core/beat/plain-name";
+import { wordsOfTake } from "./words-of-take";
 
 /** What a groove is made of. */
 export type GrooveSource =
@@ -85,13 +86,18 @@ export class TimingControl extends Controller {
     this.set({ notice: this.editScope ? `Grid: ${grid}` : `Grid of the next hits: ${grid}` });
   }
 
-  /** Takes the grid that the playing fits. */
+  /** Corrects the hits that the advice speaks of by the grid that it found for them. */
   async takeAdvice(): Promise<void> {
     const { advisePattern } = await import("@/core/analysis/pattern-advice");
-    const advice = advisePattern(this.beat, this.state.place, this.editScope, this.settings.grid);
+    const advice = advisePattern(this.beat, this.state.place, this.editScope);
     if (!advice) return this.set({ notice: "No grid can be told from these hits." });
-    this.setQuantize({ grid: advice.grid, mix: [] });
-    this.set({ notice: `Grid: ${advice.grid}` });
+    if (!advice.take) return this.set({ notice: advice.sentence });
+    const { quantize, swing } = advice.take;
+    const { place } = this.state;
+    const corrected = setQuantize(this.beat, place, advice.scope, quantize);
+    this.document.edit(swing ? setFeel(corrected, place, { swing }) : corrected, "Take the advised grid");
+    const whose = advice.pass === undefined ? "these hits" : `“${advice.pass}”`;
+    this.set({ notice: `Taken for ${whose}: ${wordsOfTake(advice.take)}${swing ? " of the whole pattern" : ""}` });
   }
 
   // ---- feel

@@ -155,5 +155,5 @@ function adviceOf(made: BroughtBack | undefined): GridAdvice | undefined {
   if (!made) return undefined;
   const { beat, place } = made;
   const passId = findPattern(beat, place).passes.at(-1)!.id;
-  return advisePattern(beat, place, { kind: "pass", passId }, beat.inputQuantize.grid);
+  return advisePattern(beat, place, { kind: "pass", passId }, beat.inputQuantize);
 }

@@ -107,7 +107,7 @@ function useRings(hits: readonly HitMark[]) {
   }, [hits, selected]);
   const lit = useMemo(() => {
     if (!advice && marked.length === 0) return NOTHING;
-    const ids = new Set([...(advice?.pulled ?? []), ...(advice?.collisions ?? []), ...marked]);
+    const ids = new Set([...(advice?.moved ?? []), ...marked]);
     return hits.filter(({ id }) => ids.has(id)).slice(-MAX_LIT);
   }, [hits, advice, marked]);
   return { chosen, lit, focus: selected.at(-1) };

@@ -23,7 +23,7 @@ export function useMeasured(straight: boolean): Measured {
   const pattern = useDeferredValue(useOpenPattern());
   const place = useWorkspaceState((state) => state.place);
   const { bpm, meter, inputQuantize } = beat;
-  const advice = advisePattern(beat, place, undefined, inputQuantize.grid);
+  const advice = advisePattern(beat, place, { kind: "all" });
   const swing = advice?.family === "swung" ? { ratio: advice.swingPercent / 100, unit: advice.swingUnit! } : undefined;
   const { ratio, unit } = (!straight && swing) || STRAIGHT;
   const samples = useMemo(
