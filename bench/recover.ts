@@ -1,7 +1,7 @@
 /** Scores the readings on cases, by default the public ones where they lie beside the project; they are GPL test data and no part of it. */
 import { existsSync } from "node:fs";
 import { findReadings } from "../src/core/recover/readings";
-import { LIKELY_METERS, type Reading } from "../src/core/recover/reading";
+import { LIKELY_METERS, THINKABLE_METERS, type Reading } from "../src/core/recover/reading";
 import { sameMeter } from "../src/core/time/meter";
 import { caseMeter, judge, percentRight, readCases, type Case, type Judged } from "./reading-cases";
 
@@ -73,7 +73,7 @@ for (const tag of TAGS)
 calibration(results);
 const likely = cases.filter((one) => LIKELY_METERS.some((meter) => sameMeter(meter, caseMeter(one))));
 const told = likely.filter((one) => {
-  const [first] = findReadings(one.hits, LIKELY_METERS);
+  const [first] = findReadings(one.hits, THINKABLE_METERS);
   return first && sameMeter(first.meter, caseMeter(one));
 });
 console.log(`meter, not given: ${((100 * told.length) / likely.length).toFixed(1)} % right`);

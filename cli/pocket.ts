@@ -23,7 +23,7 @@ import { parseWavBits } from "../src/core/formats/wav";
 import { LAP_FOLDS } from "../src/core/recover/bring-back-along";
 import { foldLaps } from "../src/core/recover/fold-laps";
 import { findReadings } from "../src/core/recover/readings";
-import { LIKELY_METERS } from "../src/core/recover/reading";
+import { THINKABLE_METERS } from "../src/core/recover/reading";
 import { LINE_GRID_NAMES, type LineGridName } from "../src/core/time/grid";
 import { extractGroove } from "../src/core/timing/extract-groove";
 import { beatToStems, STEM_SIZES } from "../src/core/playback/beat-to-stems";
@@ -216,7 +216,7 @@ function placesOf(beat: Beat, name: string | boolean | undefined): readonly Patt
 
 function recovered({ id, hits, meter }: FreePlaying) {
   const startMs = performance.now();
-  const readings = findReadings(hits, meter ? [meter] : LIKELY_METERS);
+  const readings = findReadings(hits, meter ? [meter] : THINKABLE_METERS);
   const ms = Math.round((performance.now() - startMs) * 100) / 100;
   const candidates = readings.map(({ bpm, downbeat, bars, meter: { beats, unit }, confidence, reasons }) => ({
     bpm,

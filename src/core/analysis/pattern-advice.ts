@@ -70,19 +70,24 @@ export function advisePattern(
     const pass = asked.kind === "pass" ? pattern.passes.find(({ id }) => id === asked.passId)!.name : undefined;
     const harmless = (change: AdvisedChange) => movedBy(advised, advice.lineOf, setBy(change), bpm).length === 0;
     const offered = advice.moved.length > 0 || settings.grid === "off";
-    const take = offered ? changesBy(advice, pattern, hits.length).find(harmless) : undefined;
+    const take = offered ? changesBy(advice, pattern, asked).find(harmless) : undefined;
     return { ...advice, scope: asked, pass, take };
   });
 }
 
 /** What may cure it, the least first. A swing moves all hits of a pattern, and is offered where it speaks of all of them. */
-function changesBy(advice: GridAdvice, { swing, groove, passes }: Pattern, count: number): readonly AdvisedChange[] {
+function changesBy(
+  advice: GridAdvice,
+  { swing, groove, passes }: Pattern,
+  scope: QuantizeScope,
+): readonly AdvisedChange[] {
   const { grid, mix, family, swingPercent, swingUnit } = advice;
   const quantize: QuantizeChange = { grid, mix, adaptive: mix.length > 0 ? true : undefined };
   const alone = { quantize, swing: undefined };
   if (family !== "swung") return [alone];
   const thirds = { quantize: { grid: `${swingUnit!}T`, mix: [] } as const, swing: undefined };
-  const ofAll = count === passes.reduce((sum, { hits }) => sum + hits.length, 0);
+  const others = passes.filter(({ id, hits }) => hits.length > 0 && scope.kind === "pass" && scope.passId !== id);
+  const ofAll = scope.kind === "all" || (scope.kind === "pass" && others.length === 0);
   const played = { ratio: Math.round(swingPercent) / 100, unit: swingUnit! };
   return [alone, thirds, ...(ofAll && !swing && !groove ? [{ quantize, swing: played }] : [])];
 }

@@ -48,3 +48,21 @@ function repetition({ strokes, steps, parts }: PlayedSteps): (steps: number) => 
     return all === 0 ? 0 : again / all;
   };
 }
+
+/**
+ * How much of the playing must come again after a rare bar, and how much more than after one of three or four quarters: less in
+ * 12/8, whose half has three.
+ */
+const COMES_ROUND = { least: 0.6, more: 0.1, moreThanHalf: 0.03 };
+
+/** @returns whether the playing comes round with the bars of a meter, clearly more than with bars of three or four quarters */
+export function comingRound(played: PlayedSteps): (meter: Meter) => boolean {
+  const again = repetition(played);
+  const usual = Math.max(again(3 * played.perQuarter), again(4 * played.perQuarter));
+  return (meter) => {
+    const quarters = barQuarters(meter);
+    const barSteps = quarters * played.perQuarter;
+    const more = quarters === 6 ? COMES_ROUND.moreThanHalf : COMES_ROUND.more;
+    return Number.isInteger(barSteps) && again(barSteps) >= Math.max(COMES_ROUND.least, usual + more);
+  };
+}

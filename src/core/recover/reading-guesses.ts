@@ -3,12 +3,12 @@ import type { Meter } from "../time/meter";
 import { stepAt } from "./align";
 import { barFeatures, countPlaying, type CountedPlaying } from "./bar-features";
 import { drumPart } from "./drum-part";
-import { meterFeatures } from "./meter-features";
+import { comingRound, meterFeatures } from "./meter-features";
 import { phraseEnds, phraseFeatures, phraseGuesses, type PhraseEnds, type PhraseGuess } from "./phrase-features";
 import type { PlayedSteps } from "./played-steps";
 import { pulseFeatures, tempoOf } from "./pulse-features";
 import { BPM, searchPulses, type PulseGuess } from "./pulse-search";
-import type { FreeHit, ReadingHints } from "./reading";
+import { RARE_METERS, type FreeHit, type ReadingHints } from "./reading";
 
 /** Strokes so close are one to a grid. */
 const TOGETHER_SECONDS = 0.025;
@@ -68,6 +68,9 @@ export function* readingGuesses(
   const evidence = Math.min(MOST_EVIDENCE, hits.length);
   const rank = (pulse: PulseGuess) => FIT.grid * evidence * pulse.grid - FIT.tempo * (tempoOf(pulse) / FIT.spread) ** 2;
   const strokes = strokesOf(hits);
+  // Where nothing likelier is asked for, the meter is known.
+  const isKnown = meters.every((meter) => RARE_METERS.includes(meter));
+  const mustComeRound = (meter: Meter) => !isKnown && meter !== hints.session && RARE_METERS.includes(meter);
   for (const pulse of searchPulses(times, tempiOf(hints), rank, KEPT_PULSES)) {
     const { perQuarter, alignment } = pulse;
     const played = { ...strokes, perQuarter, steps: eventOf.map((event) => alignment.steps[event]!) };
@@ -78,7 +81,11 @@ export function* readingGuesses(
       ends: phraseEnds(played, counted.struck.any),
       ofPulse: pulseFeatures(pulse, played, evidence),
     };
-    for (const meter of meters) yield* guessesIn(playing, meter, hints);
+    const comesRound = comingRound(played);
+    for (const meter of meters) {
+      if (mustComeRound(meter) && !comesRound(meter)) continue;
+      yield* guessesIn(playing, meter, hints);
+    }
   }
 }
 

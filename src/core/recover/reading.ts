@@ -60,9 +60,20 @@ export interface ReadingHints {
   readonly session?: Meter;
 }
 
-/** The meters that are thought of where none is known. */
+/** The meters that are always thought of where none is known. */
 export const LIKELY_METERS: readonly Meter[] = [
   { beats: 4, unit: 4 },
   { beats: 3, unit: 4 },
   { beats: 6, unit: 8 },
 ];
+
+/** Meters that are thought of where the playing comes round with their bars and with no likelier ones. */
+export const RARE_METERS: readonly Meter[] = [
+  { beats: 5, unit: 4 },
+  { beats: 7, unit: 8, groups: [2, 2, 3] },
+  { beats: 7, unit: 8, groups: [3, 2, 2] },
+  { beats: 7, unit: 8, groups: [2, 3, 2] },
+  { beats: 12, unit: 8 },
+];
+
+export const THINKABLE_METERS = [...LIKELY_METERS, ...RARE_METERS];

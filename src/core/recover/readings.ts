@@ -12,6 +12,8 @@ export const MAX_READINGS = 5;
 const MIN_HITS = 3;
 /** What a meter has to make up for that is not the session's, where there is one. */
 const OTHER_THAN_SESSION = 1.2;
+/** Songs say nothing about 12/8, and two bars of 6/8 explain as much with fewer places: set by hand, as decision 29 says. */
+const TWELVE_EIGHTHS = 0.8;
 /** Downbeats so far apart are the same. */
 const SAME_LINE_SECONDS = 0.06;
 /** Another bar line at the first one's tempo is shown if it is at least so likely beside it. */
@@ -58,7 +60,7 @@ function scored(hits: readonly FreeHit[], moments: Moments, meters: readonly Met
   const all: Guess[] = [];
   for (const bar of readingGuesses(hits, moments, meters, hints)) {
     const other = hints.session && !sameMeter(bar.meter, hints.session) ? OTHER_THAN_SESSION : 0;
-    const score = barScore(bar) - other;
+    const score = barScore(bar) - other + (bar.meter.beats === 12 ? TWELVE_EIGHTHS : 0);
     for (const { phrase, features } of bar.phrases) {
       const downbeat = timeOfStep(bar.pulse.alignment.curve, phrase.line);
       all.push({ bar, phrase, score: score + phraseScore(features), downbeat });
@@ -77,11 +79,11 @@ function oddsOf({ score }: Guess, best: Guess): number {
 function choose(guesses: Guesses, { kept }: ReadingHints): readonly Guess[] {
   const distinct: Guess[] = [];
   for (const guess of guesses.all)
-    if (!distinct.some((other) => other.bar.meter === guess.bar.meter && isAt(guess, other, 1))) distinct.push(guess);
+    if (!distinct.some((other) => sameBar(other, guess) && isAt(guess, other, 1))) distinct.push(guess);
   const [first, ...rest] = distinct;
   if (!first) return [];
   const otherLine = guesses.all.find(
-    (guess) => guess.bar.meter === first.bar.meter && isAt(guess, first, 1) && !sharesLine(guess, first),
+    (guess) => sameBar(guess, first) && isAt(guess, first, 1) && !sharesLine(guess, first),
   );
   const close = otherLine && alike(otherLine, guesses) >= CLOSE * alike(first, guesses) ? [otherLine] : [];
   const octave = rest.find((guess) => isAt(guess, first, 2) || isAt(guess, first, 0.5));
@@ -91,6 +93,11 @@ function choose(guesses: Guesses, { kept }: ReadingHints): readonly Guess[] {
   const isKept = ({ bar: { meter, pulse } }: Guess) => isLike({ meter, bpm: 60 / pulse.quarterSeconds }, kept);
   const missed = shown.some(isKept) ? undefined : distinct.find(isKept);
   return missed ? [...shown.slice(0, MAX_READINGS - 1), missed] : shown;
+}
+
+/** True where bars have the same beats, however those are felt together. */
+function sameBar({ bar: { meter: a } }: Guess, { bar: { meter: b } }: Guess): boolean {
+  return a.beats === b.beats && a.unit === b.unit;
 }
 
 /** True where a guess is so many times as fast as another one. */
@@ -110,7 +117,7 @@ function alike(guess: Guess, { all, odds }: Guesses): number {
   return all.reduce((sum, other) => {
     const same =
       other.phrase.bars === guess.phrase.bars &&
-      other.bar.meter === guess.bar.meter &&
+      sameBar(other, guess) &&
       Math.abs(other.downbeat - guess.downbeat) < SAME_LINE_SECONDS &&
       isAt(other, guess, 1);
     return same ? sum + oddsOf(other, all[0]!) / odds : sum;

@@ -92,6 +92,22 @@ test("hits at the ends are left out one by one, never all of them, and taken in 
   expect(chosen(workspace).bars).toBe(2);
 });
 
+test("a meter that the player says is the only one that is thought of, in all its groupings, until it is taken back", async () => {
+  const workspace = await freePhrase();
+  const meters = () => workspace.state.openEcho!.readings!.map(({ meter }) => `${meter.beats}/${meter.unit}`);
+  const found = meters();
+  workspace.readings.hint({ meter: { beats: 7, unit: 8 } });
+  await answered();
+  expect(new Set(meters())).toEqual(new Set(["7/8"]));
+  expect(chosen(workspace).meter.groups).toHaveLength(3);
+  workspace.readings.hint({ meter: { beats: 3, unit: 4 } });
+  await answered();
+  expect(new Set(meters())).toEqual(new Set(["3/4"]));
+  workspace.readings.forgetHints();
+  await answered();
+  expect(meters()).toEqual(found);
+});
+
 test("an answer to an older question, or about another phrase, changes nothing", async () => {
   const waiting: (() => void)[] = [];
   const workspace = await freePhrase(async (...asked) => {

@@ -5,6 +5,7 @@ import type { FreeRecall } from "@/core/recover/bring-back-free";
 import type { Echo } from "@/core/recover/echo";
 import { mostAstray } from "@/core/recover/pulse";
 import type { Reading, ReadingHints } from "@/core/recover/reading";
+import type { Meter } from "@/core/time/meter";
 
 /** The echo that is looked at, and how it would come back. */
 export interface OpenEcho {
@@ -17,7 +18,7 @@ export interface OpenEcho {
   readonly readings: readonly Reading[] | undefined;
   readonly chosen: number;
   /** What the player says about the readings. */
-  readonly hints: Omit<ReadingHints, "session" | "kept">;
+  readonly hints: Omit<ReadingHints, "session" | "kept"> & { readonly meter?: Meter | undefined };
   readonly taps: number;
   /** Only what was played in this part comes back; all of it where it is left out. */
   readonly partId?: number | undefined;

@@ -1,5 +1,12 @@
 import type { LookbackHit } from "@/core/recover/echo";
-import { isLike, LIKELY_METERS, type FreeHit, type Reading, type ReadingHints } from "@/core/recover/reading";
+import {
+  isLike,
+  RARE_METERS,
+  THINKABLE_METERS,
+  type FreeHit,
+  type Reading,
+  type ReadingHints,
+} from "@/core/recover/reading";
 import { pulseTicks, sameMeter, type Meter } from "@/core/time/meter";
 import { addTap, readTaps } from "@/core/time/tap-tempo";
 import { TICKS_PER_QUARTER } from "@/core/time/ticks";
@@ -52,7 +59,7 @@ export class ReadingSession extends EchoController {
   forgetHints(): void {
     this.taps = [];
     this.change({ taps: 0 });
-    this.hint({ quarterSeconds: undefined, downbeat: undefined, bars: undefined });
+    this.hint({ quarterSeconds: undefined, downbeat: undefined, bars: undefined, meter: undefined });
   }
 
   /** Half or twice as fast; the length in seconds stays. */
@@ -100,7 +107,7 @@ export class ReadingSession extends EchoController {
   }
 
   /** The readings of a phrase, the best first; none where they can't be worked out. */
-  async readingsOf({ echo, hints }: OpenEcho): Promise<readonly Reading[]> {
+  async readingsOf({ echo, hints: { meter, ...hints } }: OpenEcho): Promise<readonly Reading[]> {
     const hits = echo.hits
       .filter(({ masked }) => !masked)
       .map((hit) => ({
@@ -110,12 +117,14 @@ export class ReadingSession extends EchoController {
         ...(this.isTonal(hit) && { tonal: true as const }),
       }));
     const session = this.beat.meter;
-    const others = LIKELY_METERS.filter((meter) => !sameMeter(meter, session));
     // Who knows one thing better still means the tempo that was chosen.
-    const known = Object.values(hints).some((hint) => hint !== undefined);
+    const known = meter === undefined && Object.values(hints).some((hint) => hint !== undefined);
     const kept = known && this.reading;
     try {
-      return await this.findReadings(hits, [session, ...others], { ...hints, ...(kept && { kept }), session });
+      const meters = meter
+        ? groupedAs(meter)
+        : [session, ...THINKABLE_METERS.filter((one) => !sameMeter(one, session))];
+      return await this.findReadings(hits, meters, { ...hints, ...(kept && { kept }), ...(!meter && { session }) });
     } catch (error) {
       this.set({ notice: `The tempo could not be worked out. ${wordsOf(error)}` });
       return [];
@@ -135,6 +144,12 @@ export class ReadingSession extends EchoController {
     const { quarterSeconds = 60 / reading.bpm, downbeat = reading.downbeat, bars = reading.bars } = this.unanswered;
     return { quarterSeconds, downbeat, bars, perQuarter: reading.perQuarter };
   }
+}
+
+/** A meter that the player says, in all ways in which its beats may be felt together. */
+function groupedAs(meter: Meter): readonly Meter[] {
+  const ways = RARE_METERS.filter(({ beats, unit, groups }) => groups && beats === meter.beats && unit === meter.unit);
+  return ways.length > 0 ? ways : [meter];
 }
 
 /** The reading most like the one that was chosen before. */

@@ -3,9 +3,11 @@
 import { ArrowCounterclockwise } from "../common/generated/icons/arrow-counterclockwise";
 import { driftOf } from "@/core/recover/pulse";
 import { isLike, type Reading } from "@/core/recover/reading";
+import { OFFERED_METERS, type Meter } from "@/core/time/meter";
 import { wrap } from "@/core/time/ticks";
 import { straightens, type OpenEcho } from "@/store/echoes/open-echo";
 import { TempoChoice } from "./tempo-choice";
+import { SettingSelect } from "../common/setting-select";
 import { useWorkspace } from "../workspace/use-workspace";
 import { DriftCurve } from "./drift-curve";
 import { reasonsInWords } from "./reason-words";
@@ -26,6 +28,7 @@ export function FreeFields({ open }: { readonly open: OpenEcho }) {
       <ReadingList open={open} readings={readings} />
       {reading.reasons.length > 0 && <p className={styles.says}>Speaks for it: {reasonsInWords(reading)}.</p>}
       <KnownBetter bars={reading.bars} taps={open.taps} />
+      <MeterChoice said={open.hints.meter} />
       <TempoChoice bpm={reading.bpm} tempo={open.tempo} onChange={(tempo) => recall.setRecall({ tempo })} />
       <div className={styles.drift}>
         <label className={styles.check}>
@@ -107,11 +110,32 @@ function KnownBetter({ bars, taps }: { readonly bars: number; readonly taps: num
   );
 }
 
+const AS_FOUND = "as found";
+const METERS = new Map(OFFERED_METERS.map((meter) => [`${meter.beats}/${meter.unit}`, meter]));
+
+/** @param said the meter that the player said */
+function MeterChoice({ said }: { readonly said: Meter | undefined }) {
+  const { readings } = useWorkspace();
+  return (
+    <SettingSelect
+      label="Meter of the playing"
+      hideLabel
+      value={said ? `${said.beats}/${said.unit}` : AS_FOUND}
+      options={{
+        [AS_FOUND]: "Meter as it was found",
+        ...Object.fromEntries([...METERS.keys()].map((name) => [name, `It is in ${name}`])),
+      }}
+      onChange={(name) => readings.hint({ meter: METERS.get(name) })}
+    />
+  );
+}
+
 /** @param above the readings that are listed before it: one of the same tempo differs by where its bars begin */
 function inWords(reading: Reading, above: readonly Reading[]): string {
   const { bpm, bars, meter, perQuarter } = reading;
+  const felt = meter.groups ? ` (${meter.groups.join("+")})` : "";
   const feel = perQuarter % 3 === 0 ? ", triplets" : "";
-  const length = `${bpm.toFixed(1)} BPM, ${bars} ${bars === 1 ? "bar" : "bars"} of ${meter.beats}/${meter.unit}${feel}`;
+  const length = `${bpm.toFixed(1)} BPM, ${bars} ${bars === 1 ? "bar" : "bars"} of ${meter.beats}/${meter.unit}${felt}${feel}`;
   const alike = above.find((other) => isLike(reading, other));
   return alike ? `${length}, ${lineInWords(reading, alike)}` : length;
 }
