@@ -204,6 +204,8 @@ test("by keys alone: to the newest echo, through its readings, heard without tou
   await expect
     .poll(async () => Math.abs(Number(await downbeat.getAttribute("aria-valuenow")) - before - 136))
     .toBeLessThan(10);
+  await page.getByLabel("Meter of the playing").selectOption("3/4");
+  await expect(page.getByRole("radio", { name: /BPM, \d+ bars? of 3\/4/, checked: true })).toBeVisible();
   await page.getByRole("button", { name: "As it was found" }).click();
   await expect(chosen.locator("xpath=..")).toContainText("2 bars");
   expect(await words()).toMatch(/1(09|10)\.\d BPM/);
