@@ -111,7 +111,7 @@ await history.keyboard.press("ArrowUp");
 await history.keyboard.press("Shift+Backquote");
 await history.getByRole("tab", { name: "History" }).click();
 await history.getByLabel("Name of the state or copy").fill("Before the bridge");
-await history.getByRole("button", { name: "Keep", exact: true }).click();
+await history.getByRole("button", { name: "Save state", exact: true }).click();
 await history.keyboard.press("Control+a");
 await history.keyboard.press("Control+Shift+ArrowUp");
 await history.keyboard.press("Control+z");

@@ -21,6 +21,9 @@ const HALF_OPEN_SECONDS = 0.11;
 /** A foot is softer than a stick. */
 const SPLASH_VELOCITY = 72;
 
+/** What is said of a note that plays nothing. */
+export const NO_PAD = "no pad has this note";
+
 /** What the input light and the list of last hits show. */
 export interface SeenMessage {
   readonly device: string;
@@ -230,7 +233,7 @@ export class MidiDevice {
   }
 
   private nameOf(target: Target | undefined): string {
-    if (!target) return "no pad has this note";
+    if (!target) return NO_PAD;
     if (target.kind === "command") return target.command;
     return findLane(this.deps.part(), target.pad)?.name ?? "a pad of another part";
   }

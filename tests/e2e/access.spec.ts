@@ -28,7 +28,7 @@ test("a pattern that is varied, the history, and the menus of the bar of hits ar
   await page.getByRole("button", { name: "Ride silent in this pattern" }).click();
   await expect(page.getByText(/1 lane silent/)).toBeVisible();
   await page.getByRole("tab", { name: "History" }).click();
-  await page.getByRole("button", { name: "Keep", exact: true }).click();
+  await page.getByRole("button", { name: "Save state", exact: true }).click();
   await expect(page.getByRole("button", { name: "Go back to State 1" })).toBeVisible();
   expect(await violationsInBothThemes(page)).toEqual([]);
   await page.keyboard.press("Control+a");

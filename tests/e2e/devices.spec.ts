@@ -105,6 +105,21 @@ test("a device is plugged in, taught, pulled out while a note repeats, and known
   await send(page, "a", [0x99, 38, 100], [0x89, 38, 0]);
   await expect(page.getByRole("cell", { name: "Snare" })).toBeVisible();
 
+  // All pads in turn, a doubled one once; one is skipped, and the rest is left.
+  await page.getByRole("button", { name: "All pads in turn" }).click();
+  await expect(page.getByText("Hit what is to play Kick; 15 after it.")).toBeVisible();
+  await send(page, "a", [0x99, 90, 100], [0x99, 90, 60], [0x89, 90, 0]);
+  await expect(page.getByText("Hit what is to play Snare; 14 after it.")).toBeVisible();
+  await page.getByRole("button", { name: "Skip it" }).click();
+  await send(page, "a", [0x99, 91, 100], [0x89, 91, 0]);
+  await page.keyboard.press("Escape");
+  await expect(page.getByRole("listitem").filter({ hasText: "note 90" })).toContainText("→ Kick");
+  await expect(page.getByRole("listitem").filter({ hasText: "note 91" })).toContainText("→ Side stick");
+  // A note that no pad has gets one where it is listed.
+  await send(page, "a", [0x99, 3, 100], [0x89, 3, 0]);
+  await page.getByLabel("Pad for note 3").selectOption("play Cowbell");
+  await expect(page.getByRole("listitem").filter({ hasText: "note 3" })).toContainText("→ Cowbell");
+
   // A pad, and a rate of note repeat on a button.
   await page.getByLabel("What to do").selectOption("Clap");
   await page.getByRole("button", { name: "Learn", exact: true }).click();

@@ -59,7 +59,7 @@ test("with the transport stopped and record off: one key brings the phrase back 
     { ms: 1850, code: "KeyZ" },
   ]);
   await expect(page.getByRole("tab", { name: `Echoes ${DEMO + 2}` })).toBeVisible();
-  const slider = page.getByRole("slider", { name: "Pause that parts" });
+  const slider = page.getByRole("slider", { name: "Pause between echoes" });
   await slider.fill("0.6");
   await expect(page.getByRole("tab", { name: `Echoes ${DEMO + 3}` })).toBeVisible();
   // Slowly: the list is parted anew between the clicks, and the slider stays where it is.

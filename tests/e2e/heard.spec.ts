@@ -195,7 +195,7 @@ test("an alternate is swapped with its original by one key while the loop runs: 
   await expect(vary.getByText(/added/)).toBeVisible();
   await page.getByRole("button", { name: "Side stick silent in this pattern" }).click();
   await expect(vary.getByText(/1 lane silent/)).toBeVisible();
-  await vary.getByRole("button", { name: "Keep this one" }).click();
+  await vary.getByRole("button", { name: "Use this one" }).click();
   await expect(vary.getByRole("button", { name: "Make an alternate" })).toBeVisible();
   const kept = (await exportBeat(page)).parts[0]!.patterns;
   expect(kept.map(({ name, silentLanes }) => [name, silentLanes])).toEqual([

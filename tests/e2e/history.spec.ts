@@ -70,7 +70,7 @@ test("a state is kept under a name and gone back to after a reload; a copy goes 
   const kept = await exportBeat(page);
   await setNumber(page, "Tempo", 99);
   await name.fill("Neap Table");
-  await page.getByRole("button", { name: "Save as", exact: true }).click();
+  await page.getByRole("button", { name: "Save a copy", exact: true }).click();
   await expect(page.getByText("“Neap Table” is on the shelf; this one stays open.")).toBeVisible();
   await page.reload();
   await untilReady(page);

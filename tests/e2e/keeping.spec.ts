@@ -101,7 +101,7 @@ test("who goes to the shelf in the middle of a pass, renames and copies there, l
   await page.keyboard.press("Enter");
   await page.getByRole("button", { name: "More for Ebb" }).click();
   await page.getByRole("button", { name: "Duplicate" }).click();
-  for (const name of ["Ebb 2", "Ebb"]) {
+  for (const name of ["Ebb copy", "Ebb"]) {
     await page.getByRole("link", { name, exact: true }).click();
     await expect(page.getByText("8 hits", { exact: true })).toBeVisible();
     await page.getByRole("link", { name: /Shelf/ }).click();
@@ -128,10 +128,10 @@ test("the shelf makes, renames, duplicates, deletes and brings back", async ({ p
     await expect(card(name)).toBeVisible();
   await page.getByRole("button", { name: "More for Tide Table" }).click();
   await page.getByRole("button", { name: "Duplicate" }).click();
-  await expect(card("Tide Table 2")).toBeVisible();
-  await page.getByRole("button", { name: "More for Tide Table 2" }).click();
+  await expect(card("Tide Table copy")).toBeVisible();
+  await page.getByRole("button", { name: "More for Tide Table copy" }).click();
   await page.getByRole("button", { name: "Rename" }).click();
-  await page.getByLabel("New name for Tide Table 2").fill("Ebb");
+  await page.getByLabel("New name for Tide Table copy").fill("Ebb");
   await page.keyboard.press("Enter");
   await expect(card("Ebb")).toBeVisible();
   await page.getByRole("button", { name: "More for Ebb" }).click();

@@ -51,7 +51,7 @@ test("levels and places are set by keys, typed and dragged while the loop runs, 
   await expect(page.getByRole("button", { name: "Play", exact: true })).toBeVisible();
   await page.keyboard.press("Space");
 
-  const place = page.getByRole("slider", { name: "Place of Side stick", exact: true });
+  const place = page.getByRole("slider", { name: "Pan of Side stick", exact: true });
   const box = (await place.boundingBox())!;
   await page.mouse.click(box.x + box.width - 2, box.y + box.height / 2);
   await expect(place).toHaveAttribute("aria-valuetext", "100 R");
@@ -108,7 +108,7 @@ test("what is too loud says which pad and where, and is cured by one button; lou
   await expect(peak).toHaveText(/^−\d\.\d$/);
   await expect(async () => {
     const left = Number((await peak.innerText()).slice(1));
-    const said = await page.getByText(/^(Little room|Clean): \d dB are left\.$/).innerText({ timeout: 1000 });
+    const said = await page.getByText(/^(Little room: \d dB|Clean: \d dB of room)\.$/).innerText({ timeout: 1000 });
     // Whole dB, of a peak that is shown to a tenth.
     expect(Math.abs(Number(/\d/.exec(said)![0]) + 0.5 - left)).toBeLessThanOrEqual(0.55);
     if (Math.abs(left - 6) > 0.05) expect(said.startsWith("Little room")).toBe(left < 6);

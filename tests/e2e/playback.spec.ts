@@ -105,7 +105,7 @@ test("eight laps fall on the computed grid to the sample while 20,000 hits are s
   // All that is remembered is listed and parted anew twice, and one echo's readings are worked out.
   const tab = page.getByRole("tab", { name: /^Echoes \d+$/ });
   await tab.click();
-  const slider = page.getByRole("slider", { name: "Pause that parts" });
+  const slider = page.getByRole("slider", { name: "Pause between echoes" });
   const before = await tab.textContent();
   await slider.fill("5");
   await expect(tab).not.toHaveText(before!);

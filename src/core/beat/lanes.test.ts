@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { VOICE_IDS, VOICES } from "../instruments";
 import { findLane, keyLanes, KEYS, lanesOf, shownLanes } from "./lanes";
+import { chordName } from "./chord-name";
 import { kitPart, tonalPart } from "./new-beat";
 import { noteName, ROOT_NAMES, SCALE_NAMES, scaleNotes, scaleSteps, type Scale } from "./scale";
 import { followersOf, playsItself } from "./also-plays";
@@ -60,6 +61,31 @@ test("chords are every second note of the scale: the triads and sevenths of C ma
     [7, 11, 14, 17],
   ]);
   expect(chords({ root: 9, name: "minor", chords: "triads" }, 1)).toEqual([[9, 12, 16]]);
+});
+
+test("chords are called as handbooks call them, spelt as their scale has them", () => {
+  const names = (scale: Scale) => Array.from({ length: 7 }, (_, key) => chordName(scaleNotes(scale, key, 60), scale));
+  // The triads and sevenths of a major and of a minor key (handbooks of harmony; from memory).
+  expect(names({ root: 0, name: "major", chords: "triads" })).toEqual(["C", "Dm", "Em", "F", "G", "Am", "Bdim"]);
+  expect(names({ root: 3, name: "major", chords: "sevenths" })).toEqual([
+    "E♭maj7",
+    "Fm7",
+    "Gm7",
+    "A♭maj7",
+    "B♭7",
+    "Cm7",
+    "Dm7♭5",
+  ]);
+  expect(names({ root: 9, name: "harmonic minor", chords: "sevenths" })).toEqual([
+    "Am(maj7)",
+    "Bm7♭5",
+    "Cmaj7♯5",
+    "Dm7",
+    "E7",
+    "Fmaj7",
+    "G♯dim7",
+  ]);
+  expect(chordName([60, 61, 62])).toBeUndefined();
 });
 
 test("notes are spelt as their scale has them, with the octave of C4 = 60", () => {

@@ -80,6 +80,11 @@ export function shownLanes(part: Instrument, pattern: Pattern, octaves: number, 
   return lanesOf(part).filter(({ id }) => shown.has(id));
 }
 
+/** True for a note that is a black key of a piano. */
+export function isBlackKey({ family, note }: Pick<LaneInfo, "family" | "note">): boolean {
+  return family === "pitch" && [1, 3, 6, 8, 10].includes(note % 12);
+}
+
 /** The pads of a kit; a tonal part has none. */
 export function padsOf(part: Instrument): KitPart["pads"] {
   return part.kind === "kit" ? part.pads : [];

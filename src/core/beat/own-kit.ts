@@ -82,8 +82,23 @@ function mainKit({ pads }: OwnKit): KitId | undefined {
 export function setPadSound(beat: Beat, partId: number, padId: Lane, change: PadSoundChange): Beat {
   return editKit(beat, partId, (part) => ({
     ...part,
-    pads: part.pads.map((pad) => (pad.id === padId ? withSound(pad, { ...soundOf(pad), ...change }) : pad)),
+    pads: part.pads.map((pad) =>
+      pad.id === padId ? renamed(pad, withSound(pad, { ...soundOf(pad), ...change })) : pad,
+    ),
   }));
+}
+
+/** A pad is called as its own sample is, for as long as it has that. */
+export function namePad(beat: Beat, partId: number, padId: Lane, name: string): Beat {
+  return editKit(beat, partId, (part) => ({
+    ...part,
+    pads: part.pads.map((pad) => (pad.id === padId ? { ...pad, name } : pad)),
+  }));
+}
+
+function renamed(before: Pad, pad: Pad): Pad {
+  const hasSample = ({ layers }: Pad) => layers.some(({ source }) => source.kind === "sample");
+  return hasSample(before) && !hasSample(pad) ? { ...pad, name: DRUMS[drumFor(pad).drum].name } : pad;
 }
 
 export type PadSoundChange = { readonly [K in keyof PadSound]?: PadSound[K] | undefined };

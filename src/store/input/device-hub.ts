@@ -33,6 +33,8 @@ export interface DeviceHubDeps {
 export class DeviceHub extends Controller implements MidiPortListener {
   private readonly plugs = new Map<string, Plugged>();
   private seen: readonly SeenMessage[] = [];
+  /** What was learnt from in this turn. */
+  private taught: string[] = [];
   private showTimer: ReturnType<typeof setTimeout> | undefined;
   private connection: WebMidiConnection | undefined;
   private standIn: StandInDrummer | undefined;
@@ -152,7 +154,24 @@ export class DeviceHub extends Controller implements MidiPortListener {
 
   /** The next note or controller of any device is to do this; undefined stops waiting. */
   learn(target: Target | undefined): void {
-    this.update({ learning: target });
+    this.learnInTurn(target ? [target] : []);
+  }
+
+  /** Each of these from the next hit, one after the other: what a device sends twice for one hit teaches one. */
+  learnInTurn([learning, ...learnNext]: readonly Target[]): void {
+    this.taught = [];
+    this.update({ learning, learnNext });
+  }
+
+  /** There is nothing to hit for the one that is waited for. */
+  skipLearning(): void {
+    const [learning, ...learnNext] = this.state.midi.learnNext;
+    this.update({ learning, learnNext });
+  }
+
+  /** A note or controller is to do something. */
+  assign(device: string, trigger: Trigger, target: Target): void {
+    this.setProfile(device, { mappings: learn(this.profileOf(device), { trigger, target }).mappings });
   }
 
   forget(device: string, trigger: Trigger): void {
@@ -190,8 +209,11 @@ export class DeviceHub extends Controller implements MidiPortListener {
   private teach(device: string, trigger: Trigger): boolean {
     const { learning } = this.state.midi;
     if (!learning) return false;
-    this.update({ learning: undefined });
-    this.setProfile(device, { mappings: learn(this.profileOf(device), { trigger, target: learning }).mappings });
+    const key = `${device} ${trigger.kind} ${trigger.number}`;
+    if (this.taught.includes(key)) return true;
+    this.taught.push(key);
+    this.skipLearning();
+    this.assign(device, trigger, learning);
     return true;
   }
 

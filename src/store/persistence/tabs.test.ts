@@ -339,11 +339,14 @@ test("who goes to the shelf right after playing finds it all there, and may rena
   repository.whileClosing(close());
   await shelf.rename("tide-table", "Ebb");
   const copy = await shelf.duplicate("tide-table");
+  const second = await shelf.duplicate(copy!);
+  const named = shelf.store.getState().records!.filter(({ id }) => id === copy || id === second);
+  expect(named.map(({ beat }) => beat.name).sort()).toEqual(["Ebb copy", "Ebb copy 2"]);
   await shelf.remove(shelf.store.getState().records!.find(({ id }) => id === "tide-table")!);
   shelf.store.getState().notice!.undo!();
   while (shelf.store.getState().notice) await turn(1);
   const { records } = await repository.list();
   const found = records.filter(({ id }) => id === "tide-table" || id === copy).map(({ beat }) => beat);
-  expect(found.map(({ name }) => name).toSorted()).toEqual(["Ebb", "Ebb 2"]);
+  expect(found.map(({ name }) => name).toSorted()).toEqual(["Ebb", "Ebb copy"]);
   expect(found.map((beat) => hitsOf(beat).length)).toEqual([before + 24, before + 24]);
 });

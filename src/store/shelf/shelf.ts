@@ -86,7 +86,7 @@ export class Shelf {
     await this.repository.editors.flush(id);
     const loaded = await this.repository.load(id);
     if (loaded.status !== "found") return void (await this.refuse("The beat could not be read; nothing was copied."));
-    return this.add({ ...loaded.beat, id: this.nextId() });
+    return this.add({ ...loaded.beat, id: this.nextId(), name: nameOfCopy(loaded.beat.name) });
   }
 
   async rename(id: string, name: string): Promise<void> {
@@ -191,6 +191,11 @@ export class Shelf {
     await this.refresh();
     return id;
   }
+}
+
+/** @example nameOfCopy("Slow Harbour copy 2") // "Slow Harbour copy", which gets a number where there is one */
+function nameOfCopy(name: string): string {
+  return `${name.replace(/ copy( \d+)?$/, "").slice(0, 110)} copy`;
 }
 
 async function startOf(file: File): Promise<string> {

@@ -1,6 +1,8 @@
 import "fake-indexeddb/auto";
 import type { KitPart, Pad, SampleSource } from "@/core/beat/beat";
 import { newBeat } from "@/core/beat/new-beat";
+import { padsOf } from "@/core/beat/lanes";
+import { setPadSound } from "@/core/beat/own-kit";
 import { samplesIn } from "@/core/beat/pad-samples";
 import { KIT_IDS } from "@/core/instruments";
 import { seededRandom } from "@/core/random";
@@ -121,6 +123,14 @@ test("the same file on sixteen pads is kept once, and several files go onto the 
   await desk.bringIn([fileOf("a.wav", Uint8Array.of(2)), fileOf("b.wav", Uint8Array.of(3))], 15);
   expect(source(15).name).toBe("a");
   expect(workspace.state.notice).toBe("b.wav: there is no pad left for it.");
+  // A pad is called as its sample is, until it strikes a drum again.
+  const nameOf = (pad: number) => padsOf(workspace.beat.parts[0]!)[pad]!.name;
+  expect([0, 14, 15].map(nameOf)).toEqual(["0", "14", "a"]);
+  workspace.document.edit(
+    setPadSound(workspace.beat, 1, 0, { layers: [{ source: { kind: "drum", drum: "clap" } }] }),
+    "Drum",
+  );
+  expect(nameOf(0)).toBe("Kick");
 });
 
 test.each([

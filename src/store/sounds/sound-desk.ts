@@ -7,6 +7,7 @@ import {
   kitOf,
   setKit,
   setOwnKit,
+  namePad,
   setPadSound,
   type OwnKit,
   type PadSoundChange,
@@ -33,6 +34,8 @@ import { refuseOthers } from "../refuse-others";
 import { wordsOf } from "../words-of";
 import { plainName } from "@/core/beat/plain-name";
 
+/** Longer names of files are cut: a pad has no room for more. */
+const PAD_NAME_LENGTH = 24;
 const NOT_TAKEN = "The browser’s store does not take it; nothing was kept.";
 
 export interface SoundDeskDeps {
@@ -213,7 +216,9 @@ export class SoundDesk extends Controller {
     const { document, repository, decoder } = this.deps;
     try {
       const { source, leftOut } = await importSample(file, this.beat, this.targetLufs(pad), repository, decoder);
-      document.edit(setPadSound(this.beat, partId, pad.id, layersOf(source)), `Samples`, gesture);
+      const sounding = setPadSound(this.beat, partId, pad.id, layersOf(source));
+      const name = plainName(file.name.replace(/\.[^.]*$/, "")).slice(0, PAD_NAME_LENGTH) || pad.name;
+      document.edit(namePad(sounding, partId, pad.id, name), `Samples`, gesture);
       return leftOut.length > 0 ? `${file.name}: ${leftOut.join("; ")}.` : "";
     } catch (error) {
       return `${file.name}: ${wordsOf(error)} ${pad.name} keeps its sound.`;

@@ -107,6 +107,8 @@ export interface MidiState {
   readonly seen: readonly SeenMessage[];
   /** The next note or controller will do this. */
   readonly learning: Target | undefined;
+  /** What is to be learnt after that, each from the next hit. */
+  readonly learnNext: readonly Target[];
   /** A device that went away while it was in use, until it comes back or the player has read it. */
   readonly lost: string | undefined;
 }
@@ -244,6 +246,7 @@ export const NO_MIDI: MidiState = {
   profiles: {},
   seen: [],
   learning: undefined,
+  learnNext: [],
   lost: undefined,
 };
 

@@ -53,7 +53,7 @@ function AboutEchoes() {
       </p>
       {some && (
         <label className={styles.slider}>
-          <span>Pause that parts</span>
+          <span>Pause between echoes</span>
           <span className="numerals" aria-hidden>
             {patience.toFixed(1)} ×
           </span>

@@ -66,9 +66,9 @@ function KeepForm({ states, readOnly }: StatesProps) {
         type="submit"
         className="btn btn-sm"
         disabled={readOnly}
-        title="Keeps the whole beat under this name, to go back to"
+        title="Saves the whole beat under this name, to go back to"
       >
-        Keep
+        Save state
       </button>
       <button
         type="button"
@@ -76,7 +76,7 @@ function KeepForm({ states, readOnly }: StatesProps) {
         title="Puts a copy on the shelf under this name; this beat stays open"
         onClick={() => void states.saveAs(name)}
       >
-        Save as
+        Save a copy
       </button>
     </form>
   );

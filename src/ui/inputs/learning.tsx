@@ -38,6 +38,16 @@ export function Learning({ device, mappings, padMaskMs, maskMs, pads }: Learning
         >
           {learning ? "Hit it now… (Esc)" : "Learn"}
         </button>
+        {pads.length > 0 && !learning && (
+          <button
+            type="button"
+            className="btn"
+            title="Each pad lights in turn: hit what is to play it"
+            onClick={() => devices.learnInTurn(pads.map(({ id }) => ({ kind: "pad", pad: id })))}
+          >
+            All pads in turn
+          </button>
+        )}
         {target.kind === "pad" && (
           <NumberField
             label={`Doubles of ${names[choice]}`}
@@ -50,8 +60,31 @@ export function Learning({ device, mappings, padMaskMs, maskMs, pads }: Learning
           />
         )}
       </div>
+      <InTurn names={names} />
       <Learnt device={device} mappings={mappings} names={names} />
     </>
+  );
+}
+
+/** Which pad is waited for, where they are learnt in turn. */
+function InTurn({ names }: Pick<LearntProps, "names">) {
+  const { devices } = useWorkspace();
+  const learning = useWorkspaceState(({ midi }) => midi.learning);
+  const left = useWorkspaceState(({ midi }) => midi.learnNext.length);
+  return (
+    <div className={styles.turn} role="status">
+      {learning && (
+        <>
+          <span>
+            Hit what is to play <b>{names[keyOf(learning)]}</b>
+            {left > 0 && `; ${left} after it`}.
+          </span>
+          <button type="button" className="btn btn-sm" onClick={() => devices.skipLearning()}>
+            Skip it
+          </button>
+        </>
+      )}
+    </div>
   );
 }
 

@@ -1,6 +1,9 @@
 "use client";
 
-import { useWorkspaceState } from "../workspace/use-workspace";
+import { lanesOf } from "@/core/beat/lanes";
+import type { Trigger } from "@/inputs/device-profile";
+import { NO_PAD } from "@/inputs/midi-device";
+import { useOpenInstrument, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./inputs.module.scss";
 
 /** What came in last: from where, what, how hard, and what it did. */
@@ -30,7 +33,7 @@ export function SeenList() {
                     {trigger.kind === "note" ? "note" : "ctrl"} {trigger.number}
                   </td>
                   <td className="numerals">{value}</td>
-                  <td>{did}</td>
+                  <td>{did === NO_PAD ? <GiveItAPad device={device} trigger={trigger} /> : did}</td>
                 </tr>
               ))}
             </tbody>
@@ -38,5 +41,27 @@ export function SeenList() {
         </div>
       )}
     </section>
+  );
+}
+
+/** A note that no pad has gets one here. */
+function GiveItAPad({ device, trigger }: { readonly device: string; readonly trigger: Trigger }) {
+  const { devices } = useWorkspace();
+  const part = useOpenInstrument();
+  if (part.kind !== "kit") return NO_PAD;
+  return (
+    <select
+      className="form-select form-select-sm"
+      aria-label={`Pad for note ${trigger.number}`}
+      value=""
+      onChange={(event) => devices.assign(device, trigger, { kind: "pad", pad: Number(event.currentTarget.value) })}
+    >
+      <option value="">{NO_PAD}</option>
+      {lanesOf(part).map(({ id, name }) => (
+        <option key={id} value={id}>
+          play {name}
+        </option>
+      ))}
+    </select>
   );
 }

@@ -75,7 +75,7 @@ function HowWell() {
         standard={0}
         onChange={(percent) => change({ doubles: percent / 100 })}
       />
-      <StandInNumber name="seed" label="Mood" min={1} max={999} />
+      <StandInNumber name="seed" label="Variation" min={1} max={999} />
       <label className={styles.check}>
         <input
           type="checkbox"

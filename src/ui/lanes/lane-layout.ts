@@ -2,7 +2,7 @@ import type { Beat, Hit, Pass, Pattern } from "@/core/beat/beat";
 import { openPasses, patternLengthTicks } from "@/core/beat/beat";
 import type { LaneFamily, LaneInfo } from "@/core/beat/lanes";
 import { GRID_TICKS, gridLines } from "@/core/time/grid";
-import { barTicks, beatTicks, type Meter } from "@/core/time/meter";
+import { accentAt, barTicks, beatTicks, type Meter } from "@/core/time/meter";
 import { secondsToTicks } from "@/core/time/tempo";
 import type { Seconds, Ticks } from "@/core/time/ticks";
 import { warpTicks } from "@/core/time/warp";
@@ -206,7 +206,7 @@ export function layoutMasked(pattern: Pattern, scale: LaneScale): readonly Maske
 export interface LineMark {
   readonly ticks: Ticks;
   readonly x: number;
-  readonly kind: "bar" | "beat" | "step";
+  readonly kind: "bar" | "group" | "beat" | "step";
   readonly pocketPx: number;
 }
 
@@ -234,13 +234,17 @@ export function layoutLines(
     .map((ticks) => ({
       ticks,
       x: toX(warpTicks(warp, ticks), scale),
-      kind: kindOf(ticks, bar, beatLength),
+      kind: kindOf(ticks, beat.meter),
       pocketPx,
     }))
     .filter(({ x }) => !isOutside(x, scale))
     .sort((a, b) => a.x - b.x);
 }
 
-function kindOf(ticks: Ticks, bar: Ticks, beatLength: Ticks): LineMark["kind"] {
-  return ticks % bar === 0 ? "bar" : (ticks % bar) % beatLength === 0 ? "beat" : "step";
+/** In 7/8 felt as 2+2+3 the groups stand out from the eighths. */
+function kindOf(ticks: Ticks, meter: Meter): LineMark["kind"] {
+  const inBar = (ticks % barTicks(meter)) as Ticks;
+  const accent = accentAt(inBar, meter);
+  if (accent === "bar" || accent === "group") return accent;
+  return inBar % beatTicks(meter) === 0 ? "beat" : "step";
 }

@@ -112,8 +112,8 @@ function paintRows(
 }
 
 function paintLines(context: CanvasRenderingContext2D, { lines, heightPx }: LanePicture, colours: Colours): void {
-  const widths = { bar: 1.5, beat: 1, step: 1 };
-  const inks = { bar: colours.ink, beat: colours["rule-strong"], step: colours.rule };
+  const widths = { bar: 1.5, group: 0.75, beat: 1, step: 1 };
+  const inks = { bar: colours.ink, group: colours.ink, beat: colours["rule-strong"], step: colours.rule };
   for (const { x, kind, pocketPx } of lines) {
     context.fillStyle = colours.pocket;
     context.fillRect(x - pocketPx, 0, 2 * pocketPx, heightPx);

@@ -76,12 +76,11 @@ function Pair({ open, other }: PairProps) {
       <button
         type="button"
         className="btn btn-sm"
-        aria-label="Keep this one"
         title={`${onOriginal ? "The alternate" : "The original"} goes; undo brings it back`}
         disabled={readOnly}
         onClick={() => patterns.keepThis()}
       >
-        Keep
+        Use this one
       </button>
     </>
   );

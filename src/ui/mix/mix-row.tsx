@@ -61,7 +61,7 @@ export function MixRow(props: MixRowProps) {
       <HeldPeak name={name} peakOf={heldPeak} />
       <Slider
         className={styles.pan}
-        label={`Place of ${name}`}
+        label={`Pan of ${name}`}
         value={Math.round(mix.pan * 100)}
         min={-100}
         max={100}

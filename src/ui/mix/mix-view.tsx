@@ -58,7 +58,7 @@ function PadRows() {
 
 /** What the columns are, for who looks; each control says it by itself. */
 function Heads({ sound = false }: { readonly sound?: boolean }) {
-  const heads = ["", "", "", "Level", "", "Peak", "Place", "Room", ...(sound ? ["Tune", "Decay"] : [])];
+  const heads = ["", "", "", "Level", "", "Peak", "Pan", "Room", ...(sound ? ["Tune", "Decay"] : [])];
   return (
     <li className={`${styles.row} ${styles.heads}`} aria-hidden>
       {heads.map((head, at) => (

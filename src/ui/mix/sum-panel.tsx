@@ -75,11 +75,11 @@ function Headroom() {
   return <p ref={says} className={styles.headroom} />;
 }
 
-/** @example headroomInWords(-8.2) // "Clean: 8 dB are left." */
+/** @example headroomInWords(-8.2) // "Clean: 8 dB of room." */
 function headroomInWords(peakDb: number): string {
   if (peakDb === -Infinity) return "Nothing has sounded yet.";
   const left = Math.max(0, Math.floor(-peakDb));
-  return peakDb >= LOUD_DB ? `Little room: ${left} dB are left.` : `Clean: ${left} dB are left.`;
+  return peakDb >= LOUD_DB ? `Little room: ${left} dB.` : `Clean: ${left} dB of room.`;
 }
 
 function ClipSays({ clip: { overDb, partId, lane, at } }: { readonly clip: Clip }) {
@@ -100,7 +100,7 @@ function ClipSays({ clip: { overDb, partId, lane, at } }: { readonly clip: Clip 
         All levels down by {cureDb(overDb)} dB
       </button>
       <button type="button" className="btn btn-sm" onClick={() => mix.lookedAt()}>
-        Seen
+        All right
       </button>
     </div>
   );

@@ -1,5 +1,6 @@
 "use client";
 
+import { chordName } from "@/core/beat/chord-name";
 import { findLane, keyLanes, KEYS } from "@/core/beat/lanes";
 import { PAD_KEYS } from "@/inputs/computer-keys";
 import { useKeyLabels } from "../common/use-key-labels";
@@ -23,7 +24,14 @@ export function Pads() {
         <div key={row} className={styles.row}>
           {keys.map((key) => {
             const lanes = keyLanes(part, key, octaves).map((lane) => findLane(part, lane)!);
-            return <PadButton key={key} lanes={lanes} letter={labels[key] ?? ""} />;
+            const chord =
+              lanes.length > 1 && part.kind === "tonal"
+                ? chordName(
+                    lanes.map(({ note }) => note),
+                    part.scale,
+                  )
+                : undefined;
+            return <PadButton key={key} lanes={lanes} letter={labels[key] ?? ""} chord={chord} />;
           })}
         </div>
       ))}

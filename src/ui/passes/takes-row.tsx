@@ -50,7 +50,7 @@ export default function TakesRow({ takes, open }: { readonly takes: readonly Pas
           disabled={readOnly || !chosen || open}
           onClick={() => chosen && workspace.keepTake(chosen.id)}
         >
-          Keep
+          Use this take
         </button>
         <button
           type="button"

@@ -57,7 +57,7 @@ export function PatternBar() {
         title={`Next empty pattern, with the same length, grid and swing (${nextKey})`}
         onClick={() => workspace.patterns.nextEmpty()}
       >
-        + <kbd className={styles.kbd}>{nextKey}</kbd>
+        New <kbd className={styles.kbd}>{nextKey}</kbd>
       </button>
       <PatternMenu />
       <span className="visually-hidden" role="status">

@@ -84,8 +84,8 @@ function KeepKit({ desk, part, own }: Pick<KitListProps, "desk" | "part"> & { re
           value={name}
           onChange={(event) => setName(event.currentTarget.value)}
         />
-        <button type="submit" className="btn btn-sm" title="Keeps what the pads strike, their levels and places">
-          Keep kit
+        <button type="submit" className="btn btn-sm" title="Saves what the pads strike, their levels and pans">
+          Save kit
         </button>
       </form>
       {own && <OwnKitTools desk={desk} kit={own} />}

@@ -68,7 +68,7 @@ function SampleFields({ source, sample, targetLufs, onSource }: SampleEditorProp
         onChange={(next, gesture) => onSource({ ...source, fadeMs: next }, gesture)}
       />
       <NumberField
-        label="Turned up by"
+        label="Gain"
         unit="dB"
         value={gainDb}
         min={-60}

@@ -23,7 +23,7 @@ export function GrooveMenu() {
         <Dropdown.Menu className={styles.sheet}>
           <div className={styles.pair}>
             <SettingSelect
-              label="Lines of a new groove"
+              label="Grid of a new groove"
               value={grid}
               options={Object.fromEntries(GROOVE_GRIDS.map((name) => [name, name]))}
               onChange={(value: GrooveGrid) => setGrid(value)}

@@ -41,7 +41,7 @@ export function LooseFields() {
         onChange={(value, gesture) => change({ ticks: secondsToTicks((value / 1000) as Seconds, bpm) }, gesture)}
       />
       <NumberField
-        label="± vel"
+        label="Loose vel"
         value={looseness.velocity}
         min={0}
         max={64}

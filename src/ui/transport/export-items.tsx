@@ -1,10 +1,15 @@
 "use client";
 
 import Dropdown from "react-bootstrap/Dropdown";
+import { commonLapTicks } from "@/core/beat/common-lap";
+import { findPattern } from "@/core/beat/edit";
 import { samplesIn } from "@/core/beat/pad-samples";
 import type { MidiTiming } from "@/core/formats/beat-to-midi";
 import type { StemSize } from "@/core/playback/beat-to-stems";
 import type { RenderMode } from "@/core/sound/render";
+import { barTicks } from "@/core/time/meter";
+import { ticksToSeconds } from "@/core/time/tempo";
+import { wordsOf } from "@/store/words-of";
 import { placeOf } from "@/store/workspace/workspace-state";
 import { download, fileNameOf } from "../common/download";
 import { useOpened, useWorkspace } from "../workspace/use-workspace";
@@ -18,11 +23,36 @@ export interface ExportItemsProps {
 
 /** The beat's file, its patterns as MIDI, its loop as sound. What each needs is loaded when it is used. */
 export default function ExportItems({ onChoose }: ExportItemsProps) {
-  return useExports().map(({ label, what, write }) => (
+  const exports = useExports();
+  const item = ({ label, what, write }: Export) => (
     <Dropdown.Item as="button" type="button" key={label} onClick={() => onChoose(what, write)}>
       {label}
     </Dropdown.Item>
-  ));
+  );
+  const [all, ...ofPatterns] = exports;
+  return (
+    <>
+      {item(all!)}
+      <Dropdown.Divider />
+      <Dropdown.Header as="p">{usePlayingInWords()}</Dropdown.Header>
+      {ofPatterns.map(item)}
+    </>
+  );
+}
+
+/** What goes out of the beat as MIDI or sound: the patterns that play now, and how long they are. */
+function usePlayingInWords(): string {
+  const { state, beat } = useWorkspace();
+  // As it is when the menu is opened.
+  const places = beat.parts.map(({ id }) => placeOf(state, id));
+  const names = [...new Set(places.map((place) => findPattern(beat, place).name))].join(", ");
+  try {
+    const ticks = commonLapTicks(beat, places);
+    const bars = ticks / barTicks(beat.meter);
+    return `Only what plays now: ${names}; ${bars} ${bars === 1 ? "bar" : "bars"}, ${ticksToSeconds(ticks, beat.bpm).toFixed(1)} s`;
+  } catch (error) {
+    return wordsOf(error);
+  }
 }
 
 interface Export {

@@ -11,21 +11,22 @@ import styles from "./workspace.module.scss";
 export default function Banners() {
   const memoryReason = useWorkspaceState((state) => state.memoryReason);
   return (
-    <div className={styles.banners} role="status">
+    <>
       <SoundBanner />
       <EditorBanner />
       {memoryReason && <p>{MEMORY_TEXT[memoryReason]}</p>}
       <LostBanner />
       <DeviceBanner />
       <TapBanner />
-    </div>
+    </>
   );
 }
 
 function SoundBanner() {
   const { restartSound } = useOpened();
   const sound = useWorkspaceState((state) => state.sound);
-  if (sound === "waiting") return <p>Sound is off until you press a key or click: the browser asks for it.</p>;
+  if (sound === "waiting")
+    return <p className={styles.untilTouched}>Sound is off until you press a key or click: the browser asks for it.</p>;
   if (sound !== "failed") return null;
   return (
     <p>

@@ -45,8 +45,10 @@ export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
         <PartStrip />
         <PatternBar />
         <ViewChoice />
-        <Banners />
         <Notice />
+      </div>
+      <div className={styles.banners} role="status">
+        <Banners />
       </div>
       <main className={view === "lanes" ? styles.middle : styles.wide}>
         {view === "hits" && <HitsView />}
