@@ -81,10 +81,13 @@ export class BeatDocument extends Controller implements EditorListener {
   /**
    * Makes an edit of the player's; refused where another tab has the beat, and where it would hold too much.
    * @param patient it sounds in the next lap at the earliest
+   * @returns whether it was made; where not, the player has been told why
    */
-  edit(beat: Beat, label: string, mergeKey?: string, patient = false): void {
+  edit(beat: Beat, label: string, mergeKey?: string, patient = false): boolean {
     const name = { label, mergeKey, atMs: Date.now() };
-    if (this.admits(beat)) this.replace(commit(this.state.history, beat, name), "", patient);
+    if (!this.admits(beat)) return false;
+    this.replace(commit(this.state.history, beat, name), "", patient);
+    return true;
   }
 
   /**
@@ -112,7 +115,7 @@ export class BeatDocument extends Controller implements EditorListener {
   }
 
   private travel(way: (history: History<Beat>) => History<Beat>, notice: string): void {
-    if (this.state.readOnly) return;
+    if (this.state.readOnly) return this.set({ notice: this.readOnlyNotice });
     const before = this.beat;
     try {
       this.replace(way(this.state.history), notice);

@@ -86,8 +86,7 @@ export class HitEditor extends Controller {
 
   drop(drag: HitDrag): void {
     const dropped = dropHits(this.beat, this.state.place, this.chosen, drag);
-    this.edit(drag.copy ? "Copy" : "Move", dropped.beat);
-    if (drag.copy) this.deps.lanes.select(dropped.ids);
+    if (this.edit(drag.copy ? "Copy" : "Move", dropped.beat) && drag.copy) this.deps.lanes.select(dropped.ids);
   }
 
   flatten(): void {
@@ -129,8 +128,7 @@ export class HitEditor extends Controller {
     const ids = this.chosen;
     const keep = this.state.recordings[this.state.place.partId]?.passId;
     const remove = (beat: Beat, place: PatternRef) => removeHits(beat, place, ({ id }) => ids.has(id), keep);
-    this.edit("Delete", this.inTheirPatterns(remove, ids));
-    this.deps.lanes.select([]);
+    if (this.edit("Delete", this.inTheirPatterns(remove, ids))) this.deps.lanes.select([]);
   }
 
   /** As they were played. */
@@ -201,7 +199,7 @@ export class HitEditor extends Controller {
     if (!clip) return this.set({ notice: "No hits were copied yet." });
     const pasted = pasteHits(this.beat, this.state.place, clip, where === "here" ? this.lineHere() : undefined);
     if (pasted.ids.length === 0) return this.set({ notice: PASTED_NOTHING });
-    this.edit("Paste", pasted.beat, pasted.ids.length);
+    if (!this.edit("Paste", pasted.beat, pasted.ids.length)) return;
     this.deps.lanes.select(pasted.ids);
     if (pasted.left > 0) this.set({ notice: `${countOf(pasted.left)} left out: this part has no such lanes.` });
   }
@@ -283,14 +281,15 @@ export class HitEditor extends Controller {
     if (this.state.monitoring === "played") this.deps.timing.listenTo("grooved");
   }
 
-  private edit(verb: string, beat: Beat, count = this.state.selected.length, gesture?: string): void {
-    this.editAs(`${verb} ${countOf(count)}`, beat, gesture);
+  private edit(verb: string, beat: Beat, count = this.state.selected.length, gesture?: string): boolean {
+    return this.editAs(`${verb} ${countOf(count)}`, beat, gesture);
   }
 
-  private editAs(label: string, beat: Beat, gesture?: string): void {
+  private editAs(label: string, beat: Beat, gesture?: string): boolean {
     const before = this.beat;
-    this.deps.document.edit(beat, label, gesture);
+    const made = this.deps.document.edit(beat, label, gesture);
     if (this.beat !== before) this.set({ notice: label });
+    return made;
   }
 }
 

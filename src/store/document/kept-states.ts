@@ -28,13 +28,13 @@ export class KeptStates extends Controller {
 
   /** @param name a blank one is that of the moment */
   async keep(name: string): Promise<void> {
-    if (this.state.readOnly) return;
+    if (!this.document.admits(this.beat)) return;
     if (this.state.keptStates.length >= MAX_KEPT_STATES)
       return this.set({ notice: `${MAX_KEPT_STATES} states are the most; delete one to make room.` });
     const wanted = nameOf(name, `State ${this.state.keptStates.length + 1}`);
     const kept = await this.repository.states.keep(wanted, this.beat);
     await this.list();
-    this.set({ notice: kept ? `Kept as “${wanted}”.` : NOT_TAKEN });
+    this.set({ notice: kept ? `Saved as “${wanted}”.` : NOT_TAKEN });
   }
 
   /** The beat becomes what it was, under the name that it has now; one step of undo. */
@@ -45,7 +45,7 @@ export class KeptStates extends Controller {
   }
 
   async remove({ id, name }: KeptState): Promise<void> {
-    if (this.state.readOnly) return;
+    if (!this.document.admits(this.beat)) return;
     this.restore = await this.repository.states.remove(id);
     await this.list();
     this.set({ removedState: this.restore && name });

@@ -65,8 +65,7 @@ export class MixDesk extends Controller {
     const { clip } = this.state;
     if (!clip) return;
     const byDb = cureDb(clip.overDb);
-    this.document.edit(turnAllDown(this.beat, byDb), `All levels down by ${byDb} dB`);
-    this.lookedAt();
+    if (this.document.edit(turnAllDown(this.beat, byDb), `All levels down by ${byDb} dB`)) this.lookedAt();
   }
 
   /** Which lane was the loudest then, and where; it stays until it is looked at, with the most that was ever too much. */

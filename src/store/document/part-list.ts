@@ -134,9 +134,7 @@ export class PartList extends Controller {
   private grow(label: string, make: (beat: Beat) => AddedPart): void {
     try {
       const { beat, partId } = make(this.beat);
-      if (!this.deps.document.admits(beat)) return;
-      this.deps.document.edit(beat, label);
-      this.open(partId);
+      if (this.deps.document.edit(beat, label)) this.open(partId);
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
       this.set({ notice: error.message });

@@ -173,9 +173,8 @@ export class Recall extends EchoController {
   }
 
   private take({ beat, place }: BroughtBack): void {
-    if (this.state.readOnly) return this.deps.document.edit(beat, "");
     const wasHeard = this.hearing;
-    this.deps.document.edit(beat, "Bring back an echo");
+    if (!this.deps.document.edit(beat, "Bring back an echo")) return;
     this.back = this.state.openEcho !== undefined;
     if (wasHeard) {
       const { [place.partId]: _, ...queued } = this.state.queued;

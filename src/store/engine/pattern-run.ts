@@ -219,12 +219,9 @@ export class PatternRun extends Controller {
   }
 
   private grow(label: string, make: () => AddedPattern, moment?: SwitchMoment): void {
-    if (this.state.readOnly) return;
     try {
       const { beat, place } = make();
-      this.document.edit(beat, label);
-      // Where it would hold too much it was refused, in words.
-      if (this.beat === beat) this.goTo(place, moment && { moment });
+      if (this.document.edit(beat, label)) this.goTo(place, moment && { moment });
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
       this.set({ notice: error.message });

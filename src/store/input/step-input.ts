@@ -80,8 +80,8 @@ export class StepInput extends Controller {
       firstMs: together ? last.firstMs : timeMs,
       key,
     };
+    if (!this.document.edit(entered.beat, "Step", key)) return;
     this.trail = [...(together ? this.trail.slice(0, -1) : this.trail), made];
-    this.document.edit(entered.beat, "Step", key);
     this.walkTo(entered.next);
   }
 
@@ -91,8 +91,8 @@ export class StepInput extends Controller {
     if (by < 0) return this.walkTo(stepBack(this.beat, place, this.cursor));
     const from = this.cursor;
     const on = goOn(this.beat, place, from, step.atEnd);
+    if (on.beat !== this.beat && !this.document.edit(on.beat, "Longer loop")) return;
     this.trail = [...this.trail, { place, from, ids: [], lanes: [], firstMs: 0, key: "" }];
-    this.document.edit(on.beat, "Longer loop");
     this.walkTo(on.next);
   }
 
@@ -101,7 +101,8 @@ export class StepInput extends Controller {
     const last = this.trail.at(-1);
     if (!last || last.ids.length === 0) return this.set({ notice: "A tie lengthens the step before; there is none." });
     const to = this.cursor;
-    this.document.edit(tieStep(this.beat, last.place, new Set(last.ids), last.from, to), "Tie", last.key);
+    const tied = tieStep(this.beat, last.place, new Set(last.ids), last.from, to);
+    if (!this.document.edit(tied, "Tie", last.key)) return;
     const { next } = goOn(this.beat, last.place, to, this.state.step.atEnd);
     this.walkTo(next);
   }

@@ -72,17 +72,19 @@ export class TimingControl extends Controller {
     return (scope && quantizeOf(findPattern(this.beat, this.state.place).passes, scope)) ?? this.beat.inputQuantize;
   }
 
-  setQuantize(change: QuantizeChange, gesture?: string): void {
+  /** @returns whether it was made */
+  setQuantize(change: QuantizeChange, gesture?: string): boolean {
     const scope = this.editScope;
-    if (!scope) this.document.edit(setInputQuantize(this.beat, change), "Input quantize", gesture);
-    else this.document.edit(setQuantize(this.beat, this.state.place, scope, change), "Quantize", gesture);
+    return scope
+      ? this.document.edit(setQuantize(this.beat, this.state.place, scope, change), "Quantize", gesture)
+      : this.document.edit(setInputQuantize(this.beat, change), "Input quantize", gesture);
   }
 
   /** To the grid before or after: of recorded hits it is heard from the next one on, else it is for what is played next. */
   stepGrid(by: 1 | -1): void {
     const index = GRID_NAMES.indexOf(this.settings.grid);
     const grid = GRID_NAMES[(index + by + GRID_NAMES.length) % GRID_NAMES.length]!;
-    this.setQuantize({ grid, mix: [] });
+    if (!this.setQuantize({ grid, mix: [] })) return;
     this.set({ notice: this.editScope ? `Grid: ${grid}` : `Grid of the next hits: ${grid}` });
   }
 
@@ -95,29 +97,31 @@ export class TimingControl extends Controller {
     const { quantize, swing } = advice.take;
     const { place } = this.state;
     const corrected = setQuantize(this.beat, place, advice.scope, quantize);
-    this.document.edit(swing ? setFeel(corrected, place, { swing }) : corrected, "Take the advised grid");
+    const taken = swing ? setFeel(corrected, place, { swing }) : corrected;
+    if (!this.document.edit(taken, "Take the advised grid")) return;
     const whose = advice.pass === undefined ? "these hits" : `“${advice.pass}”`;
     this.set({ notice: `Taken for ${whose}: ${wordsOfTake(advice.take)}${swing ? " of the whole pattern" : ""}` });
   }
 
   // ---- feel
 
-  /** @param change of what the pattern has now: what was drawn last may be older */
-  setFeel(change: (now: Feel) => FeelChange, label: string, gesture?: string): void {
+  /**
+   * @param change of what the pattern has now: what was drawn last may be older
+   * @returns whether it was made
+   */
+  setFeel(change: (now: Feel) => FeelChange, label: string, gesture?: string): boolean {
     const { place } = this.state;
-    this.document.edit(setFeel(this.beat, place, change(findPattern(this.beat, place))), label, gesture);
+    return this.document.edit(setFeel(this.beat, place, change(findPattern(this.beat, place))), label, gesture);
   }
 
   /** @param groove undefined for none; how much of it is taken stays */
   setGroove(groove: Groove | undefined): void {
-    this.setFeel(
-      (now) => {
-        const { timing, velocity } = now.groove ?? FULL;
-        return { groove: groove && { groove, timing, velocity } };
-      },
-      `Groove ${groove?.name ?? "none"}`,
-    );
-    this.set({ notice: `Groove: ${groove?.name ?? "none"}` });
+    const change = (now: Feel) => {
+      const { timing, velocity } = now.groove ?? FULL;
+      return { groove: groove && { groove, timing, velocity } };
+    };
+    const name = groove?.name ?? "none";
+    if (this.setFeel(change, `Groove ${name}`)) this.set({ notice: `Groove: ${name}` });
   }
 
   /** To the groove before or after; none is one of them. */
@@ -138,8 +142,8 @@ export class TimingControl extends Controller {
     if (!passes.some(({ hits }) => hits.length > 0)) return this.set({ notice: "There is no hit yet to keep." });
     const numbers = points.map(({ name }) => Number(/^Kept (\d+)$/.exec(name)?.[1] ?? 0));
     const name = `Kept ${Math.max(0, ...numbers) + 1}`;
-    this.document.edit(keepTiming(this.beat, this.state.place, name), "Keep timing");
-    this.set({ notice: `Timing kept as "${name}"` });
+    if (this.document.edit(keepTiming(this.beat, this.state.place, name), "Keep timing"))
+      this.set({ notice: `Timing kept as "${name}"` });
   }
 
   /** @param pointId the newest point where it is left out */
@@ -147,13 +151,13 @@ export class TimingControl extends Controller {
     const { points = [] } = findPattern(this.beat, this.state.place);
     const point = pointId === undefined ? points.at(-1) : points.find(({ id }) => id === pointId);
     if (!point) return this.returnToPlayed();
-    this.document.edit(returnToPoint(this.beat, this.state.place, point.id), `Return to ${point.name}`);
-    this.set({ notice: `Back at "${point.name}"` });
+    if (this.document.edit(returnToPoint(this.beat, this.state.place, point.id), `Return to ${point.name}`))
+      this.set({ notice: `Back at "${point.name}"` });
   }
 
   returnToPlayed(): void {
-    this.document.edit(returnToPlayed(this.beat, this.state.place), "Return to played");
-    this.set({ notice: "Back at what was played" });
+    if (this.document.edit(returnToPlayed(this.beat, this.state.place), "Return to played"))
+      this.set({ notice: "Back at what was played" });
   }
 
   // ---- grooves of one's own
