@@ -66,7 +66,7 @@ test("a state is kept under a name and gone back to after a reload; a copy goes 
   const name = page.getByLabel("Name of the state or copy");
   await name.fill("Before the bridge");
   await name.press("Enter");
-  await expect(page.getByText("Kept as “Before the bridge”.")).toBeVisible();
+  await expect(page.getByText("Saved as “Before the bridge”.")).toBeVisible();
   const kept = await exportBeat(page);
   await setNumber(page, "Tempo", 99);
   await name.fill("Neap Table");

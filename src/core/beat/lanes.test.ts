@@ -6,8 +6,8 @@ import { kitPart, tonalPart } from "./new-beat";
 import { noteName, ROOT_NAMES, SCALE_NAMES, scaleNotes, scaleSteps, type Scale } from "./scale";
 import { followersOf, playsItself } from "./also-plays";
 import { addKitPart, addTonalPart, removePart } from "./part-edit";
-import { newBeat } from "./new-beat";
-import { setPart, setTonal } from "./edit";
+import { firstPlace, newBeat } from "./new-beat";
+import { findPart, setBars, setFeel, setPart, setTonal } from "./edit";
 
 const bass = tonalPart({ partId: 1, patternId: 2, name: "Keel", bars: 2, voiceId: "keel" });
 
@@ -61,6 +61,17 @@ test("chords are every second note of the scale: the triads and sevenths of C ma
     [7, 11, 14, 17],
   ]);
   expect(chords({ root: 9, name: "minor", chords: "triads" }, 1)).toEqual([[9, 12, 16]]);
+});
+
+test("a new part swings and grooves like the pattern that is open, and is as long", () => {
+  const beat = newBeat({ id: "b", name: "B", bars: 2 });
+  const place = firstPlace(beat);
+  const swing = { ratio: 0.6, unit: "1/16" } as const;
+  const swung = setFeel(setBars(beat, place, 3), place, { swing });
+  for (const { beat: grown, partId } of [addKitPart(swung), addTonalPart(swung, "keel", place)])
+    expect(findPart(grown, partId).patterns).toEqual([expect.objectContaining({ swing, bars: 3, passes: [] })]);
+  const straight = findPart(addKitPart(beat).beat, 3).patterns[0]!;
+  expect(Object.keys(straight).sort()).toEqual(["bars", "id", "name", "passes"]);
 });
 
 test("chords are called as handbooks call them, spelt as their scale has them", () => {

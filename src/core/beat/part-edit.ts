@@ -1,9 +1,9 @@
 import { CoreError } from "../core-error";
 import { MAX_PARTS } from "../limits";
-import type { Beat, Part } from "./beat";
-import { findPart, withoutUndefined } from "./edit";
+import type { Beat, Part, Pattern, PatternRef } from "./beat";
+import { findPart, findPattern, withoutUndefined } from "./edit";
 import { VOICES, type VoiceId } from "../instruments";
-import { kitPart, tonalPart, type NewPart } from "./new-beat";
+import { firstPlace, kitPart, tonalPart, type NewPart } from "./new-beat";
 import { copyPattern } from "./pattern-edit";
 
 export interface AddedPart {
@@ -12,23 +12,30 @@ export interface AddedPart {
 }
 
 /**
- * A kit part at the end, with one empty pattern as long as another part's first one.
+ * A kit part at the end, with one empty pattern that is as long as another one and swings and grooves like it: hits of two parts at
+ * one place sound together.
+ * @param like the first pattern of the beat where it is left out
  * @throws CoreError "too-large" when the beat has all the parts that it may have
  */
-export function addKitPart(beat: Beat): AddedPart {
-  const { nextId: partId } = beat;
-  return append(beat, kitPart({ ...newPart(beat), name: freeName(beat, "Kit") }), partId + 2);
+export function addKitPart(beat: Beat, like = firstPlace(beat)): AddedPart {
+  return appendLike(beat, like, kitPart({ ...newPart(beat, like), name: freeName(beat, "Kit") }));
 }
 
-/** The same for a tonal part with a voice, which it is named after. @throws CoreError "too-large" */
-export function addTonalPart(beat: Beat, voiceId: VoiceId): AddedPart {
+/** A tonal part in the same way, with a voice, which it is named after. @throws CoreError "too-large" */
+export function addTonalPart(beat: Beat, voiceId: VoiceId, like = firstPlace(beat)): AddedPart {
   const name = freeName(beat, VOICES[voiceId].name);
-  return append(beat, tonalPart({ ...newPart(beat), name, voiceId }), beat.nextId + 2);
+  return appendLike(beat, like, tonalPart({ ...newPart(beat, like), name, voiceId }));
 }
 
-function newPart({ nextId: partId, parts }: Beat): Omit<NewPart, "name"> {
-  const { bars } = parts[0]!.patterns[0]!;
-  return { partId, patternId: partId + 1, bars };
+function newPart(beat: Beat, like: PatternRef): Omit<NewPart, "name"> {
+  const { nextId: partId } = beat;
+  return { partId, patternId: partId + 1, bars: findPattern(beat, like).bars };
+}
+
+function appendLike(beat: Beat, like: PatternRef, part: Part): AddedPart {
+  const { swing, groove } = findPattern(beat, like);
+  const patterns = part.patterns.map((pattern) => withoutUndefined<Pattern>({ ...pattern, swing, groove }));
+  return append(beat, { ...part, patterns }, beat.nextId + 2);
 }
 
 /** A copy with ids of its own behind the one it is of. @throws CoreError "too-large" */

@@ -50,11 +50,11 @@ export class PartList extends Controller {
   }
 
   addKit(): void {
-    this.grow("Add a part", addKitPart);
+    this.grow("Add a part", (beat) => addKitPart(beat, this.state.place));
   }
 
   addVoice(voiceId: VoiceId): void {
-    this.grow("Add a part", (beat) => addTonalPart(beat, voiceId));
+    this.grow("Add a part", (beat) => addTonalPart(beat, voiceId, this.state.place));
   }
 
   duplicate(partId: number): void {

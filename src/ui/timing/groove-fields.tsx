@@ -14,9 +14,11 @@ import styles from "./timing.module.scss";
 /** Swing, groove and looseness of the pattern, and which pads take how much of them. */
 export default function GrooveFields() {
   const groove = useOfPattern(({ groove }) => groove);
+  const name = useOfPattern((pattern) => pattern.name);
   const description = groove?.groove.description;
   return (
     <>
+      <p className={styles.feel}>Feel of {name}, all its hits</p>
       <GrooveChoice />
       {description && (
         <p className={styles.says} title={description}>
