@@ -401,6 +401,10 @@ describe("note repeat", () => {
     player.hold(PART, { ...HOLD, ramp: { fromRatio: 0.2, toRatio: 1, overTicks: 1920 } });
     framesHeard(player, 96_000);
     expect(heard.notes.map(({ velocity }) => velocity)).toEqual([20, 60, 100, 100]);
+    // Another rate in the middle of it is no new beginning.
+    player.setRate(480 as Ticks);
+    framesHeard(player, 24_000);
+    expect(new Set(heard.notes.slice(4).map(({ velocity }) => velocity))).toEqual(new Set([100]));
     player.press(PART, 3, 40);
     player.hold(PART, { ...HOLD });
     player.press(PART, 3, 33);

@@ -74,6 +74,15 @@ test("left and right of a sample are two sounds; a decay falls by 60 dB in its t
   expect(decaying.mixer.activeVoices(9600)).toBe(0);
 });
 
+test("a voice that takes the place of one that has decayed begins as loud as that did", () => {
+  const decaying = playerOf([[{ ...LAYER, soundId: "a", decaySeconds: 0.02 }]]);
+  const strokes = Array.from({ length: 100 }, () => {
+    decaying.hit(1, 0, 127);
+    return Math.max(...block(decaying, 2400).left);
+  });
+  expect(new Set(strokes)).toEqual(new Set([0.25]));
+});
+
 test("pads of one choke group cut each other off, whatever their sounds do; layers of one stroke do not", () => {
   const both: readonly LaneSound[] = [
     { ...LAYER, soundId: "a", chokeGroup: 3 },
