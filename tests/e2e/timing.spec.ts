@@ -34,7 +34,7 @@ test("played, corrected and grooved on three keys; keep timing, go too far, relo
   await openBeat(page, "Slow Harbour");
   await grooveOf(page).selectOption("Breakers");
   await setNumber(page, "Loose", 8);
-  await page.getByRole("spinbutton", { name: "Loose" }).blur();
+  await page.getByRole("spinbutton", { name: "Loose", exact: true }).blur();
   for (const [key, name] of [
     [";", "Played"],
     ["'", "Corrected"],

@@ -35,7 +35,9 @@ interface PadRowProps extends Omit<PadListProps, "chosen"> {
 
 function PadRow({ desk, part, pad, chosen, onChoose }: PadRowProps) {
   const { over, handlers } = useDraggedOver(() => onChoose(pad.id));
-  const says = pad.layers.map((layer) => sourceText(part, pad, layer)).join(" + ");
+  const sources = pad.layers.map((layer) => sourceText(part, pad, layer)).join(" + ");
+  // It has its name from there.
+  const says = sources === pad.name ? "own sample" : sources;
   return (
     <li {...handlers}>
       <button
