@@ -8,8 +8,19 @@ const METHODS = new Set(["GET", "HEAD", "POST", "OPTIONS"]);
 const POLICY = "default-src 'none'; frame-ancestors 'none'";
 
 function refuse(response, status, text) {
-  response.writeHead(status, { "Content-Type": "text/plain", "Content-Security-Policy": POLICY });
+  response.writeHead(status, {
+    "Content-Type": "text/plain",
+    "Content-Security-Policy": POLICY,
+    "X-Content-Type-Options": "nosniff",
+  });
   response.end(text);
+}
+
+/** Other than the framework's own, which say nothing of what they may do: where a path with needless slashes leads. */
+function tidied(url) {
+  const [path, ...query] = url.split("?");
+  const tidy = path.replace(/\/{2,}/g, "/").replace(/(.)\/$/, "$1");
+  return tidy === path || !path.startsWith("/") ? undefined : [tidy, ...query].join("?");
 }
 
 /** A path that is no text in UTF-8 names nothing here. */
@@ -35,6 +46,11 @@ export async function startAppServer({ port, host = "127.0.0.1", answer = () => 
   const server = createServer((request, response) => {
     if (!METHODS.has(request.method)) return refuse(response, 405, "This is not done here.");
     if (!isReadable(request.url)) return refuse(response, 400, "This address can't be read.");
+    const location = tidied(request.url);
+    if (location !== undefined) {
+      response.setHeader("Location", location);
+      return refuse(response, 308, "");
+    }
     if (!answer(request, response)) void handle(request, response);
   });
   await new Promise((done, fail) => server.once("error", fail).listen(port, host, done));

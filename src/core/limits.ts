@@ -15,6 +15,8 @@ export const MAX_DERIVED_SECONDS = 1800;
 export const MAX_SAMPLE_SECONDS = 60;
 /** MIDI files, grooves and lists of echoes, and what the server takes. */
 export const MAX_FILE_BYTES = 10 * 1024 * 1024;
+/** Events of a MIDI file: an hour of an orchestra has fewer, and ten megabytes of pitch wheels take a minute to read. */
+export const MAX_MIDI_EVENTS = 500_000;
 export const MAX_PATTERNS = 256;
 /** Parts that a beat may have. */
 export const MAX_PARTS = 64;

@@ -146,7 +146,15 @@ test("every answer says what it may do", async () => {
       }).end();
     });
   expect(await policyOf("/")).toContain("frame-src 'none'");
-  for (const path of ["/icon.svg", "/engine/processor.js", "/engine/render-worker.js", "/offline.js", "/nothing/here"])
+  for (const path of [
+    "/icon.svg",
+    "/engine/processor.js",
+    "/engine/render-worker.js",
+    "/offline.js",
+    "/nothing/here",
+    "/beat/",
+    "//beat//x",
+  ])
     expect(await policyOf(path), path).toMatch(/default-src '(none|self)'.*frame-ancestors 'none'/);
   expect(await policyOf("/api/render", "POST")).toContain("default-src 'none'");
 });

@@ -258,6 +258,23 @@ describe("MIDI file", () => {
     expect(() => readSmf(data)).toThrow(message);
   });
 
+  test("pitch wheels by the megabyte are refused by their number, before they are decoded", () => {
+    // A track of 500,001 wheels, each a tick after the one before, with running status.
+    const count = 500_001;
+    const body = new Uint8Array(1 + 3 * count + 4);
+    body.set([0, 0xe0], 0);
+    for (let index = 0; index < count; index++)
+      body.set(index === 0 ? [0, 64] : [1, 0, 64], 2 + 3 * index - (index && 1));
+    const end = 2 + 2 + 3 * (count - 1);
+    body.set([0, 0xff, 0x2f, 0], end);
+    const track = body.slice(0, end + 4);
+    const file = new Uint8Array(22 + track.length);
+    file.set([...text("MThd"), 0, 0, 0, 6, 0, 0, 0, 1, 3, 0xc0, ...text("MTrk")]);
+    new DataView(file.buffer).setUint32(18, track.length);
+    file.set(track, 22);
+    expect(() => readSmf(file)).toThrow("more than 500000 events");
+  });
+
   // RP-001 (from memory): chunks of kinds that a reader does not know are to be passed over.
   test("a chunk of an unknown kind is passed over, wherever it stands", () => {
     const first = 14 + 8 + new DataView(bytes.buffer, bytes.byteOffset).getUint32(18);

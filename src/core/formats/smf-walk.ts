@@ -1,4 +1,5 @@
 import { CoreError } from "../core-error";
+import { MAX_MIDI_EVENTS } from "../limits";
 
 /** Longer texts nobody writes, and the library that reads them fails at. */
 const MAX_TEXT_BYTES = 0xffff;
@@ -21,13 +22,14 @@ const META_LENGTHS: Readonly<Record<number, { readonly name: string; readonly le
  * Walks over a Standard MIDI File of type 0 or 1, event by event, and refuses what a strict reader would, so that whoever
  * reads it after this finds every number and length in its place.
  * @returns the file without chunks of unknown kinds, which are to be passed over (RP-001, from memory) and stop other readers
- * @throws CoreError "bad-midi" with what is wrong, in which track and at which byte
+ * @throws CoreError "bad-midi" with what is wrong, in which track and at which byte, "too-large" for too many events
  */
 export function walkSmf(bytes: Uint8Array): Uint8Array {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const tracks = checkHeader(bytes, view);
   const known = [bytes.subarray(0, HEADER_END)];
   let at = HEADER_END;
+  let events = 0;
   for (let track = 1; track <= tracks;) {
     if (at + 8 > bytes.length)
       refuseMidi(`it says it has ${tracks} tracks, but track ${track} is missing (byte ${at})`);
@@ -36,7 +38,12 @@ export function walkSmf(bytes: Uint8Array): Uint8Array {
     const end = at + 8 + view.getUint32(at + 4);
     if (end > bytes.length) refuseMidi(`track ${track} is cut off (byte ${at})`);
     if (kind === "MTrk") {
-      new TrackWalk(bytes, track++, at + 8, end).walk();
+      events += new TrackWalk(bytes, track++, at + 8, end).walk();
+      if (events > MAX_MIDI_EVENTS)
+        throw new CoreError(
+          "too-large",
+          `This MIDI file has more than ${MAX_MIDI_EVENTS} events, the most that is read.`,
+        );
       known.push(bytes.subarray(at, end));
     }
     at = end;
@@ -90,11 +97,14 @@ class TrackWalk {
     private readonly end: number,
   ) {}
 
-  walk(): void {
-    while (this.at < this.end) {
+  /** @returns how many events there are */
+  walk(): number {
+    let events = 0;
+    for (; this.at < this.end; events++) {
       this.number("time");
       this.event();
     }
+    return events;
   }
 
   private event(): void {

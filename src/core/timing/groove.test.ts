@@ -111,6 +111,11 @@ describe("mixed grids", () => {
     const marks = heard(patternOf([hit(0, 230, 100, { lengthTicks: 100 as Ticks })], settings), FOUR);
     expect(marks.map(({ lengthTicks }) => lengthTicks)).toEqual([length]);
   });
+  test("a hit that is moved beyond its old end is as short as can be, never shorter than nothing", () => {
+    const settings = { ...SIXTEENTHS, ends: "played" as const };
+    const marks = heard(patternOf([hit(0, 130, 100, { lengthTicks: 60 as Ticks })], settings), FOUR);
+    expect(marks.map(({ ticks, lengthTicks }) => [ticks, lengthTicks])).toEqual([[240, 1]]);
+  });
 });
 
 describe("groove", () => {

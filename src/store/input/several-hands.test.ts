@@ -255,6 +255,20 @@ test("on the first hit: two hands in two parts begin together, though the audio 
   expect(ticksOf(keys)).toEqual([192]);
 });
 
+test("what is recorded on a muted pad of a part that is not the open one is heard as long as it is recorded", () => {
+  const { workspace, engine, goTo, kit, keys, pads } = twoDevices();
+  workspace.parts.open(kit);
+  workspace.setPad(0, { muted: true });
+  workspace.parts.open(keys);
+  workspace.transport.toggleRecord();
+  goTo(700);
+  pads([0x99, 36, 90], 700);
+  goTo(LAP_MS - 50);
+  const sounded = engine.heardFrames.length;
+  goTo(2 * LAP_MS - 50);
+  expect(engine.heardFrames.slice(sounded).map((frame) => Math.round(frame / 48))).toEqual([LAP_MS + 700]);
+});
+
 test("a cymbal is grabbed where it was struck, whichever part is open or played by then; a channel that changes ends what is down", () => {
   const { workspace, engine, goTo, kit, keys, pads, keyboard } = twoDevices();
   goTo(10);
