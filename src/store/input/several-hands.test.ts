@@ -255,6 +255,26 @@ test("on the first hit: two hands in two parts begin together, though the audio 
   expect(ticksOf(keys)).toEqual([192]);
 });
 
+test("a tempo that is set while the loop runs is that of all parts from then on, also where nothing else has changed", () => {
+  const { workspace, engine, goTo, pads, keyboard } = twoDevices();
+  workspace.transport.toggleRecord();
+  goTo(500);
+  pads([0x99, 36, 90], 500);
+  goTo(2500);
+  keyboard([0x90, 60, 70], 2500);
+  goTo(2600);
+  keyboard([0x80, 60, 0], 2600);
+  workspace.transport.toggleRecord();
+  goTo(2 * LAP_MS);
+  workspace.setTempo(150);
+  const sounded = engine.heardFrames.length;
+  goTo(2 * LAP_MS + 6500);
+  // Two bars last 3200 ms at 150 BPM, and the two strokes are half of that apart.
+  expect(engine.heardFrames.slice(sounded).map((frame) => Math.round(frame / 48 - 2 * LAP_MS))).toEqual([
+    400, 2000, 3600, 5200,
+  ]);
+});
+
 test("what is recorded on a muted pad of a part that is not the open one is heard as long as it is recorded", () => {
   const { workspace, engine, goTo, kit, keys, pads } = twoDevices();
   workspace.parts.open(kit);
