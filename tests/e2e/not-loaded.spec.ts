@@ -54,3 +54,27 @@ test("a part that can't be had costs its view only, and what needs it says so; b
   later.gone = false;
   expect((await exportAs(page, "MIDI, as heard")).subarray(0, 4).toString()).toBe("MThd");
 });
+
+test("a view that fails while it is drawn leaves the beat, the pads and the transport; it is drawn again when asked for", async ({
+  page,
+}) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "Slow Harbour", exact: true }).click();
+  await untilReady(page);
+  await page.evaluate(() => {
+    const { toFixed } = Number.prototype;
+    Object.assign(window, { mend: () => (Number.prototype.toFixed = toFixed) });
+    // Levels below 0 dB are written in this view only.
+    Number.prototype.toFixed = function (this: number, digits) {
+      if (this < 0) throw new Error("It can't be drawn.");
+      return toFixed.call(this, digits);
+    };
+  });
+  await page.getByRole("button", { name: "Mix", exact: true }).click();
+  const main = page.getByRole("main");
+  await expect(main.getByRole("alert")).toContainText("could not be drawn");
+  await expect(page.getByRole("button", { name: "Kick", exact: true })).toBeVisible();
+  await page.evaluate(() => (window as unknown as { mend(): void }).mend());
+  await main.getByRole("button", { name: "Try again" }).click();
+  await expect(main.getByRole("slider", { name: "Level of Kick", exact: true })).toBeVisible();
+});

@@ -1,6 +1,7 @@
 "use client";
 
-import { useEffect, useState, type ComponentType } from "react";
+import { useEffect, useState, type ComponentType, type ReactNode } from "react";
+import { ErrorBoundary } from "react-error-boundary";
 import styles from "./lazy-view.module.scss";
 
 /**
@@ -27,14 +28,29 @@ export function lazyView<Props extends object>(
       return () => void (left = true);
     }, [View, failed]);
     if (View) return <View {...props} />;
-    return failed ? <NotLoaded onRetry={() => setFailed(false)} /> : null;
+    return failed ? (
+      <Missing says="This part of the app could not be loaded." onRetry={() => setFailed(false)} />
+    ) : null;
   };
 }
 
-function NotLoaded({ onRetry }: { onRetry(): void }) {
+/** What fails while it is drawn costs its own place only, too. */
+export function ViewBoundary({ children }: { readonly children: ReactNode }) {
+  return (
+    <ErrorBoundary
+      fallbackRender={({ resetErrorBoundary }) => (
+        <Missing says="This view could not be drawn. The beat is as it was." onRetry={resetErrorBoundary} />
+      )}
+    >
+      {children}
+    </ErrorBoundary>
+  );
+}
+
+function Missing({ says, onRetry }: { readonly says: string; onRetry(): void }) {
   return (
     <p role="alert" className={styles.notLoaded}>
-      This part of the app could not be loaded.{" "}
+      {says}{" "}
       <button type="button" className="btn btn-sm" onClick={onRetry}>
         Try again
       </button>

@@ -18,7 +18,7 @@ import { useNotLoadedNotice } from "./use-not-loaded-notice";
 import { useWorkspace, useWorkspaceState } from "./use-workspace";
 import { useWorkspaceInput } from "./use-workspace-input";
 import styles from "./workspace.module.scss";
-import { lazyView } from "../common/lazy-view";
+import { lazyView, ViewBoundary } from "../common/lazy-view";
 
 /** Not looked at when a beat is opened, and fetched when they are. */
 const InputsView = lazyView(() => import("../inputs/inputs-view"));
@@ -51,18 +51,26 @@ export function WorkspaceScreen({ theme }: { readonly theme: Theme }) {
         <Banners />
       </div>
       <main className={view === "lanes" ? styles.middle : styles.wide}>
-        {view === "hits" && <HitsView />}
-        {view === "mix" && <MixView />}
-        {view === "sounds" && <SoundsView />}
-        {view === "inputs" && <InputsView />}
-        {view === "report" && <TimingReport />}
+        {view !== "lanes" && (
+          <ViewBoundary key={view}>
+            {view === "hits" && <HitsView />}
+            {view === "mix" && <MixView />}
+            {view === "sounds" && <SoundsView />}
+            {view === "inputs" && <InputsView />}
+            {view === "report" && <TimingReport />}
+          </ViewBoundary>
+        )}
         {view === "lanes" && (
           <>
-            <Lanes />
+            <ViewBoundary>
+              <Lanes />
+            </ViewBoundary>
             <aside className={styles.side} aria-label="Timing, passes, echoes and history">
               {/* Looking for an echo needs the room more than grids do. */}
-              {stack !== "echoes" && <TimingPanel />}
-              <StackTabs />
+              <ViewBoundary>
+                {stack !== "echoes" && <TimingPanel />}
+                <StackTabs />
+              </ViewBoundary>
             </aside>
           </>
         )}
