@@ -47,9 +47,14 @@ const FOLDERS = {
   "core/recover": {
     least: 75,
     oneIn: 16,
-    tests: ["recover/echo", "recover/pulse-search", "recover/bar-evidence", "recover/pulse", "recover/readings"].map(
-      inCore,
-    ),
+    tests: [
+      "recover/echo",
+      "recover/pulse-search",
+      "recover/bar-evidence",
+      "recover/pulse",
+      "recover/odd-meters",
+      "recover/readings",
+    ].map(inCore),
   },
   store: {
     least: 65,

@@ -161,7 +161,7 @@ export class SoundDesk extends Controller {
     const wanted = named === part.kitName ? named : await this.freeName(named);
     const kept = await this.deps.repository.writeKit(kitOf(part, wanted));
     await this.listKits();
-    this.set({ notice: kept ? `Kept as “${wanted}”.` : NOT_TAKEN });
+    this.set({ notice: kept ? `Saved as “${wanted}”.` : NOT_TAKEN });
   }
 
   async renameKit(kit: OwnKit, name: string): Promise<void> {
