@@ -124,7 +124,7 @@ await inBothThemes("mix", "Slow Harbour", async (page) => {
   await page.keyboard.press("Enter");
   await page.getByRole("spinbutton", { name: "Level of Shaker, typed" }).fill("-6");
   await page.keyboard.press("Enter");
-  await page.getByRole("slider", { name: "Place of Closed hat", exact: true }).focus();
+  await page.getByRole("slider", { name: "Pan of Closed hat", exact: true }).focus();
   for (let step = 0; step < 6; step++) await page.keyboard.press("ArrowLeft");
   await page.keyboard.press("Space");
   await page.waitForTimeout(5000);
