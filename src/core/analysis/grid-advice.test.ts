@@ -196,6 +196,19 @@ describe("what the advice says", () => {
     expect(advice).toMatchObject({ grid: "1/8", mix: ["1/8T"], family: "straight" });
     expect(advice.sentence).toBe("Played in eighths, here and there in eighth triplets; 1/16 moves 4 hits by 42 ms.");
   });
+  test("in any meter and tempo, wherever hits are, it answers with figures or not at all", () => {
+    const random = seededRandom(9);
+    for (let round = 0; round < 60; round++) {
+      const meter: Meter = { beats: 1 + Math.floor(32 * random()), unit: ([2, 4, 8, 16] as const)[round % 4]! };
+      const bar = barTicks(meter);
+      const hits = at(
+        ...Array.from({ length: 14 }, () => Math.round((4 * random() - 1) * bar * (round % 3 ? 1 : 1e-3))),
+      );
+      const advice = adviseGrid(hits, (20 + 280 * random()) as Bpm, bar, bareGrid("1/16", bar));
+      const figures = advice && [advice.swingPercent, advice.spreadMs, advice.movedMs];
+      expect(figures?.every(Number.isFinite) ?? true).toBe(true);
+    }
+  });
   test("fewer than twelve hits say nothing, nor do hits that lie anywhere", () => {
     expect(says(at(...eighths.slice(0, 11)), "1/16")).toBeUndefined();
     expect(says(at(...eighths.slice(0, 12)), "1/16")).toBeDefined();
