@@ -1,6 +1,5 @@
 import { firstPlace, newBeat } from "../src/core/beat/new-beat";
-import { adviseGrid } from "../src/core/analysis/grid-advice";
-import { bareGrid } from "../src/core/analysis/pattern-advice";
+import { adviseGrid, bareGrid } from "../src/core/analysis/grid-advice";
 import { addHits, addPass, editPattern, numberHit } from "../src/core/beat/edit";
 import type { Beat } from "../src/core/beat/beat";
 import { beatToWav } from "../src/core/playback/beat-to-wav";

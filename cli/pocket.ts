@@ -1,8 +1,7 @@
 import { readFileSync, writeFileSync } from "node:fs";
 import { basename, extname } from "node:path";
 import { parseArgs } from "node:util";
-import { adviseGrid } from "../src/core/analysis/grid-advice";
-import { bareGrid } from "../src/core/analysis/pattern-advice";
+import { adviseGrid, bareGrid } from "../src/core/analysis/grid-advice";
 import { hitCount, type Beat, type PatternRef, type QuantizeSettings } from "../src/core/beat/beat";
 import { GROOVE_GRIDS, type Feel } from "../src/core/beat/feel";
 import { firstPlaces } from "../src/core/beat/new-beat";

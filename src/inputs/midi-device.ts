@@ -21,9 +21,6 @@ const HALF_OPEN_SECONDS = 0.11;
 /** A foot is softer than a stick. */
 const SPLASH_VELOCITY = 72;
 
-/** What is said of a note that plays nothing. */
-export const NO_PAD = "no pad has this note";
-
 /** What the input light and the list of last hits show. */
 export interface SeenMessage {
   readonly device: string;
@@ -31,8 +28,8 @@ export interface SeenMessage {
   readonly trigger: Trigger;
   readonly value: number;
   readonly timeMs: number;
-  /** What it did: a pad's or a command's name, or why nothing. */
-  readonly did: string;
+  /** The name of a pad or a command, or why nothing came of it; undefined for a note that no pad has. */
+  readonly did: string | undefined;
 }
 
 export interface MidiDeviceDeps {
@@ -232,8 +229,8 @@ export class MidiDevice {
     return this.pads.find(({ id }) => id === pad)?.role;
   }
 
-  private nameOf(target: Target | undefined): string {
-    if (!target) return NO_PAD;
+  private nameOf(target: Target | undefined): string | undefined {
+    if (!target) return undefined;
     if (target.kind === "command") return target.command;
     return findLane(this.deps.part(), target.pad)?.name ?? "a pad of another part";
   }

@@ -4,7 +4,7 @@ import { SoundShelf } from "./sound-shelf";
 
 const sound: Sound = { layers: [[Float32Array.of(1)]], velocities: [127], gainLeft: 1, gainRight: 1, chokeGroup: 0 };
 const bank = (sampleRate: number): SoundBank => ({ sampleRate, sounds: { "deckhouse/kick": sound } });
-/** What is there comes back as it was put; what is not is made anew. */
+/** True where the shelf hands back the very sound that was put there. */
 const has = (shelf: SoundShelf, rate: number) => shelf.get(["deckhouse/kick"], rate).sounds["deckhouse/kick"] === sound;
 
 test("sounds of the newest two rates are kept, and no others", () => {

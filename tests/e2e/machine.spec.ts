@@ -183,14 +183,6 @@ test("2,000 messages a second for seconds on end, sixteen pads at once: no hit l
   // Nor many short ones that keep it from its next turn: by the processor, as a machine that others use stops the whole browser
   // now and then.
   const doneMs = betweenTurns(tasks, turnsUs);
-  console.log(
-    "TURNS",
-    doneMs.length,
-    doneMs[Math.floor(doneMs.length * 0.5)],
-    doneMs[Math.floor(doneMs.length * 0.95)],
-    doneMs.at(-1),
-    slowness,
-  );
   expect(doneMs.length).toBeGreaterThan(STROKES / 8);
   expect(doneMs[Math.floor(doneMs.length * 0.95)]).toBeLessThan(50 * slowness);
   await expect.poll(() => isSilent(page)).toBe(true);

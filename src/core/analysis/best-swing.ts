@@ -11,7 +11,7 @@ export const SWUNG_FROM = 0.53;
 const SLIP_SPREADS = 3;
 
 /**
- * Where the middle of a pair was played: the ratio from which the hits lie least far, then the middle of those that lie on it.
+ * Finds the place of the second note of swung pairs: the ratio from which the hits lie least far, then the middle of those that lie on it.
  * @param unit half a pair, ticks
  * @returns 0.5..0.75
  */

@@ -8,8 +8,8 @@ import { addHits, addPass, setFeel } from "../beat/edit";
 import { newBeat } from "../beat/new-beat";
 import { addKitPart, addTonalPart, type AddedPart } from "../beat/part-edit";
 import { setQuantize } from "../beat/quantize-edit";
-import { advisePattern, bareGrid } from "./pattern-advice";
-import { adviseGrid, type AdvisedHit } from "./grid-advice";
+import { advisePattern } from "./pattern-advice";
+import { adviseGrid, bareGrid, type AdvisedHit } from "./grid-advice";
 
 const BAR = 3840 as Ticks;
 const FOUR: Meter = { beats: 4, unit: 4 };
@@ -20,7 +20,7 @@ interface Kind {
   readonly meter?: Meter;
   /** The step whose second in a pair swings. */
   readonly swings?: number;
-  /** What the last beat is played in. */
+  /** Steps that the last beat may be played in, ticks. */
   readonly fill?: readonly number[];
   /** Bars in which kick and snare go half as fast. */
   readonly halfTime?: true;
@@ -81,14 +81,14 @@ function play({ kind, bpm, spreadMs, swing }: Performance, random: Random): Mean
   return hits;
 }
 
-/** How far it puts the hit that it moves furthest from where that was meant. */
+/** Distance of the hit that a grid moves furthest from its meant place, ms. */
 function worstMs(hits: readonly MeantHit[], against: LineGridName, { bpm, kind }: Performance): number {
   const { lineOf } = bareGrid(against, barTicks(kind.meter ?? FOUR));
   const ticksPerMs = (bpm * 960) / 60_000;
   return Math.max(...hits.map((hit) => Math.abs(lineOf(hit)!.line - hit.meant) / ticksPerMs));
 }
 
-/** Where a grid moves nothing by more than the lower it is harmless, above the higher it is not: between them a swing with spread does not tell. */
+/** Bounds of what is counted: below the lower a grid is harmless, above the higher it is not; between them a noisy swing cannot tell. */
 const HEARD_MS = { surelyNot: 8, surely: 16 };
 
 describe.each([

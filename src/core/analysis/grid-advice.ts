@@ -2,6 +2,7 @@ import { median } from "simple-statistics";
 import { GRID_TICKS, type LineGridName } from "../time/grid";
 import { ticksToSeconds, type Bpm } from "../time/tempo";
 import type { Ticks } from "../time/ticks";
+import { quantize } from "../timing/quantize";
 import { SWUNG_FROM } from "./best-swing";
 import { fitGrids, type GridFit } from "./grid-fit";
 
@@ -12,9 +13,9 @@ export interface AdvisedHit {
   readonly ticks: Ticks;
 }
 
-/** What corrects hits now. */
+/** The correction that is set now. */
 export interface SetGrid {
-  /** How it is called; undefined where there is none. */
+  /** Name of the grid; undefined where none is set. */
   readonly name: string | undefined;
   /** The line that pulls a hit, and where the pattern's swing or groove puts that; undefined where none does. */
   readonly lineOf: (hit: AdvisedHit) => { readonly line: Ticks; readonly felt: Ticks } | undefined;
@@ -40,9 +41,21 @@ export interface GridAdvice {
   readonly lineOf: (ticks: Ticks) => number | undefined;
 }
 
+/** A grid alone, all the way, for strokes of no pattern. */
+export function bareGrid(name: LineGridName, barTicks: Ticks): SetGrid {
+  return {
+    name,
+    strength: 1,
+    lineOf({ ticks }) {
+      const line = quantize(ticks, [GRID_TICKS[name] as Ticks], { strength: 1, reach: 1 }, barTicks).line!;
+      return { line, felt: line };
+    },
+  };
+}
+
 /** Fewer say too little. */
 export const MIN_ADVISED_HITS = 12;
-/** Where a hit sounds so far from where it was meant, a drummer hears it (common practice, no source). */
+/** Distance from the meant place that a drummer hears (common practice, no source). */
 const HEARD_MS = 12;
 /** In spreads of the player: how far apart lines must be to be told from one another. */
 const DISTINCT_SPREADS = { usual: 4, hardlyPlayed: 6 };
@@ -50,7 +63,7 @@ const DISTINCT_SPREADS = { usual: 4, hardlyPlayed: 6 };
 const SURE = 0.9;
 /** Readings that are less likely are not asked. */
 const ASKED_SHARE = 0.003;
-/** Where more strokes belong to no line, nothing is called harmless. */
+/** Strokes on no line; with more of them nothing is called harmless. */
 const STRAYS = { least: 1, share: 0.03 };
 
 /**

@@ -13,13 +13,13 @@ interface PlayedGrid {
   readonly grid: LineGridName;
   /** Triplets that some beats were played in. */
   readonly triplets: LineGridName | undefined;
-  /** Where the middle of a pair of the grid's steps lies: 0.5 is straight. */
+  /** Place of the second step in each pair, ratio; 0.5 is straight. */
   readonly ratio: number;
 }
 
-/** How some strokes lie on a grid. */
+/** A reading of strokes: the grid they lie on, and how well. */
 export interface GridFit extends PlayedGrid {
-  /** How likely it is beside the others, 0..1. */
+  /** Probability beside the other readings, 0..1. */
   readonly share: number;
   /** The player's spread round the lines. */
   readonly spreadMs: number;
@@ -49,7 +49,7 @@ interface OnLines {
   readonly lines: Ladder;
   readonly learned: Learned;
   readonly logs: readonly number[];
-  /** What more figures and lines that are hardly played cost beside the logarithms. */
+  /** Penalty for each learned figure and for lines that are hardly ever played (natural logarithm). */
   readonly cost: number;
 }
 
@@ -151,7 +151,7 @@ function tripletBeats(strokes: readonly Ticks[], straight: OnLines, thirds: OnLi
 }
 
 /**
- * What some strokes may have been played on, the likeliest first. Of each grid is learned how often its levels (quarters,
+ * Reads the grid that strokes were played on, the likeliest first. Of each grid is learned how often its levels (quarters,
  * eighths between them, and so on) are played and how exactly; what explains the strokes with fewer figures wins. A beat may
  * be in triplets where the rest is not.
  * @param strokes from the loop start or the first downbeat; one at least

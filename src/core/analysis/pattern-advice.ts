@@ -5,14 +5,13 @@ import { quantizeOf, type QuantizeScope } from "../beat/quantize-edit";
 import { changeQuantize, type QuantizeChange } from "../beat/quantize-settings";
 import { groupBy } from "../group-by";
 import { remember } from "../remember";
-import { GRID_TICKS, type LineGridName } from "../time/grid";
 import { barTicks, type Meter } from "../time/meter";
 import { secondsToTicks, type Bpm } from "../time/tempo";
 import type { Seconds, Ticks } from "../time/ticks";
 import { warpTicks } from "../time/warp";
 import { surroundingsOf } from "../timing/corrected-hits";
 import { startOf } from "../timing/heard-hit";
-import { gridMisses, gridsOf, quantize, quantizer } from "../timing/quantize";
+import { gridMisses, gridsOf, quantizer } from "../timing/quantize";
 import { adviseGrid, MIN_ADVISED_HITS, movedBy, type GridAdvice, type SetGrid } from "./grid-advice";
 
 /** Notes of one hand that begin within so long are a chord. */
@@ -21,17 +20,17 @@ const CHORD_SECONDS = 0.035 as Seconds;
 /** What the newest so many hits say is enough, and quick. */
 const MAX_HITS = 300;
 
-/** What is known of the hits of a pattern, or of a part of it. */
+/** Advice about hits of a pattern, and the change that it offers. */
 export interface PatternAdvice extends GridAdvice {
   /** The hits that it speaks of. */
   readonly scope: QuantizeScope;
   /** The pass that they are of, where it is one. */
   readonly pass: string | undefined;
-  /** What cures it; undefined where there is nothing to cure, and where nothing does. */
+  /** The change that leaves no hit moved; undefined where none is, or no change does. */
   readonly take: AdvisedChange | undefined;
 }
 
-/** What to set: the grid for the hits, and the swing for the pattern where it has neither swing nor groove. */
+/** A grid for the hits, and a swing for the pattern where it has neither swing nor groove. */
 export interface AdvisedChange {
   readonly quantize: QuantizeChange;
   readonly swing: Swing | undefined;
@@ -75,7 +74,7 @@ export function advisePattern(
   });
 }
 
-/** What may cure it, the least first. A swing moves all hits of a pattern, and is offered where it speaks of all of them. */
+/** Changes that may leave no hit moved, the smallest first. A swing moves all hits of a pattern, and is offered where it speaks of all of them. */
 function changesBy(
   advice: GridAdvice,
   { swing, groove, passes }: Pattern,
@@ -108,18 +107,6 @@ function setGrid(hits: readonly HitOfPass[], pattern: Pattern, meter: Meter, set
     lineOf({ id, ticks }) {
       const { line } = correct(ticks);
       return line === undefined ? undefined : { line, felt: warpTicks(surroundings.feels(lanes.get(id)!).warp, line) };
-    },
-  };
-}
-
-/** A grid alone, all the way, for strokes of no pattern. */
-export function bareGrid(name: LineGridName, barTicks: Ticks): SetGrid {
-  return {
-    name,
-    strength: 1,
-    lineOf({ ticks }) {
-      const line = quantize(ticks, [GRID_TICKS[name] as Ticks], { strength: 1, reach: 1 }, barTicks).line!;
-      return { line, felt: line };
     },
   };
 }

@@ -1,9 +1,9 @@
 import { median } from "simple-statistics";
 import type { BetweenLines, Ladder } from "./ladder";
 
-/** What is learned of some playing on the lines of a ladder. */
+/** Figures learned from strokes on the lines of a ladder. */
 export interface Learned {
-  /** How often each level is played; together 1. */
+  /** Share of the strokes on each level; they add up to 1. */
   readonly weights: readonly number[];
   readonly spreadMs: number;
 }
@@ -17,12 +17,12 @@ const HALF_A_STROKE = 0.5;
 /** Taken once: a look-up of a global for every stroke and round is dear in a test's sandbox. */
 const { exp, log, max, min, sqrt, PI } = Math;
 
-/** How dense strays are, per ms. */
+/** Density of strays, per ms. */
 export function strayDensity({ barTicks }: Ladder, msPerTick: number): number {
   return STRAY_SHARE / (barTicks * msPerTick);
 }
 
-/** How dense strokes are at a stroke's line, per ms: normal round it, with the share of its level. @param at 2 × stroke + side */
+/** Density of strokes at a stroke's line, per ms: normal round the line, times the share of its level. @param at 2 × stroke + side */
 function density(at: number, { levels, missMs }: BetweenLines, { counts }: Ladder, learned: Learned): number {
   const { weights, spreadMs } = learned;
   const level = levels[at]!;
@@ -32,7 +32,7 @@ function density(at: number, { levels, missMs }: BetweenLines, { counts }: Ladde
 }
 
 /**
- * How often each level is played, and how exactly (expectation maximization, Dempster, Laird and Rubin 1977, from memory).
+ * Learns the share of each level and the spread (expectation maximization, Dempster, Laird and Rubin 1977, from memory).
  * @param stray density of strays
  */
 export function learn(strokes: BetweenLines, ladder: Ladder, stray: number): Learned {
@@ -74,7 +74,7 @@ export function evenly({ counts }: Ladder, spreadMs: number): Learned {
   return { weights: counts.map((count) => count / all), spreadMs };
 }
 
-/** How many strokes lie on lines that only the finest level has. */
+/** Number of strokes on lines that only the finest level has. */
 export function onFinest({ weights }: Learned, count: number): number {
   return max(0, weights.at(-1)! * strokesAnd(count, weights.length) - HALF_A_STROKE);
 }

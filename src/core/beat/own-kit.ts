@@ -50,7 +50,8 @@ export function setOwnKit(beat: Beat, partId: number, kit: OwnKit): Beat {
       const given = byNote.get(pad.note);
       // Whatever kit the part has now.
       if (!given) return { ...pad, layers: pad.layers.map((layer) => withKit(layer, part.kitId)) };
-      return { ...withSound(pad, soundOf(given)), mix: given.mix };
+      const name = hasSample(given) && { name: given.name };
+      return { ...withSound(pad, soundOf(given)), ...name, mix: given.mix };
     }),
   }));
 }
@@ -82,9 +83,7 @@ function mainKit({ pads }: OwnKit): KitId | undefined {
 export function setPadSound(beat: Beat, partId: number, padId: Lane, change: PadSoundChange): Beat {
   return editKit(beat, partId, (part) => ({
     ...part,
-    pads: part.pads.map((pad) =>
-      pad.id === padId ? renamed(pad, withSound(pad, { ...soundOf(pad), ...change })) : pad,
-    ),
+    pads: part.pads.map((pad) => (pad.id === padId ? withSound(pad, { ...soundOf(pad), ...change }) : pad)),
   }));
 }
 
@@ -96,10 +95,7 @@ export function namePad(beat: Beat, partId: number, padId: Lane, name: string): 
   }));
 }
 
-function renamed(before: Pad, pad: Pad): Pad {
-  const hasSample = ({ layers }: Pad) => layers.some(({ source }) => source.kind === "sample");
-  return hasSample(before) && !hasSample(pad) ? { ...pad, name: DRUMS[drumFor(pad).drum].name } : pad;
-}
+const hasSample = ({ layers = [] }: PadSoundChange) => layers.some(({ source }) => source.kind === "sample");
 
 export type PadSoundChange = { readonly [K in keyof PadSound]?: PadSound[K] | undefined };
 
@@ -122,7 +118,8 @@ function soundOf({ layers, tuneSemitones, decaySeconds, chokeGroup, held }: PadS
 
 function withSound(pad: Pad, sound: PadSoundChange): Pad {
   const { layers, tuneSemitones: _t, decaySeconds: _d, chokeGroup: _c, held: _h, ...rest } = pad;
-  return withoutUndefined<Pad>({ ...rest, layers, ...sound });
+  const name = hasSample(pad) && !hasSample(sound) && { name: DRUMS[drumFor(pad).drum].name };
+  return withoutUndefined<Pad>({ ...rest, layers, ...sound, ...name });
 }
 
 function editKit(beat: Beat, partId: number, change: (part: KitPart) => KitPart): Beat {

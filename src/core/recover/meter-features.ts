@@ -50,7 +50,7 @@ function repetition({ strokes, steps, parts }: PlayedSteps): (steps: number) => 
 }
 
 /**
- * How much of the playing must come again after a rare bar, and how much more than after one of three or four quarters: less in
+ * Share of the playing that must repeat after a rare bar, and by how much it must exceed bars of three or four quarters: less in
  * 12/8, whose half has three.
  */
 const COMES_ROUND = { least: 0.6, more: 0.1, moreThanHalf: 0.03 };

@@ -2,6 +2,7 @@ import { every, FOUR, HAT, KICK, play, SNARE, type Line } from "../../../tests/s
 import { seededRandom } from "../random";
 import { sameMeter, type Meter } from "../time/meter";
 import { isLike, THINKABLE_METERS, type FreeHit } from "./reading";
+import { momentsOf, readingGuesses } from "./reading-guesses";
 import { findReadings } from "./readings";
 
 /** Places in a bar of the groups' beginnings, in quarters. */
@@ -115,6 +116,19 @@ describe("odd meters that nobody said, in a beat of 4/4", () => {
   test("among five in 95 %, first in 70 %", () => {
     expect(share(({ readings, isRight }) => readings.some(isRight))).toBeGreaterThanOrEqual(0.95);
     expect(share(({ readings, isRight }) => isRight(readings[0]!))).toBeGreaterThanOrEqual(0.7);
+  });
+  test("meters that a worker was sent are thought of no more often than those that it has", () => {
+    const random = seededRandom(3);
+    for (const name of ["6/8", "5/4", "3/4"]) {
+      const { hits } = playOdd(name, random, 1);
+      const [own, sent] = [THINKABLE_METERS, structuredClone(THINKABLE_METERS)].map((meters) =>
+        [...readingGuesses(hits, momentsOf(hits), meters, { session: structuredClone(FOUR) })].map(
+          ({ meter: { beats, unit }, barLine }) => `${beats}/${unit} ${barLine}`,
+        ),
+      );
+      expect(sent).toEqual(own);
+      expect(own!.length).toBeGreaterThan(0);
+    }
   });
   test("5/4 and 7/8, which no other meter explains, first in 90 %, with the groups that were played in 75 %", () => {
     const clear = all.filter(({ name }) => /^[57]/.test(name));

@@ -1,5 +1,5 @@
 import { mean } from "simple-statistics";
-import type { Meter } from "../time/meter";
+import { sameMeter, type Meter } from "../time/meter";
 import { stepAt } from "./align";
 import { barFeatures, countPlaying, type CountedPlaying } from "./bar-features";
 import { drumPart } from "./drum-part";
@@ -8,7 +8,7 @@ import { phraseEnds, phraseFeatures, phraseGuesses, type PhraseEnds, type Phrase
 import type { PlayedSteps } from "./played-steps";
 import { pulseFeatures, tempoOf } from "./pulse-features";
 import { BPM, searchPulses, type PulseGuess } from "./pulse-search";
-import { RARE_METERS, type FreeHit, type ReadingHints } from "./reading";
+import { isRare, type FreeHit, type ReadingHints } from "./reading";
 
 /** Strokes so close are one to a grid. */
 const TOGETHER_SECONDS = 0.025;
@@ -69,8 +69,9 @@ export function* readingGuesses(
   const rank = (pulse: PulseGuess) => FIT.grid * evidence * pulse.grid - FIT.tempo * (tempoOf(pulse) / FIT.spread) ** 2;
   const strokes = strokesOf(hits);
   // Where nothing likelier is asked for, the meter is known.
-  const isKnown = meters.every((meter) => RARE_METERS.includes(meter));
-  const mustComeRound = (meter: Meter) => !isKnown && meter !== hints.session && RARE_METERS.includes(meter);
+  const isKnown = meters.every(isRare);
+  const isUsual = (meter: Meter) => hints.session !== undefined && sameMeter(meter, hints.session);
+  const mustComeRound = (meter: Meter) => !isKnown && isRare(meter) && !isUsual(meter);
   for (const pulse of searchPulses(times, tempiOf(hints), rank, KEPT_PULSES)) {
     const { perQuarter, alignment } = pulse;
     const played = { ...strokes, perQuarter, steps: eventOf.map((event) => alignment.steps[event]!) };

@@ -76,4 +76,9 @@ export const RARE_METERS: readonly Meter[] = [
   { beats: 12, unit: 8 },
 ];
 
+/** True also for a copy of one, such as a worker is sent. */
+export function isRare(meter: Meter): boolean {
+  return RARE_METERS.some((rare) => sameMeter(rare, meter));
+}
+
 export const THINKABLE_METERS = [...LIKELY_METERS, ...RARE_METERS];

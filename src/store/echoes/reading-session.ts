@@ -118,7 +118,7 @@ export class ReadingSession extends EchoController {
       }));
     const session = this.beat.meter;
     // Who knows one thing better still means the tempo that was chosen.
-    const known = meter === undefined && Object.values(hints).some((hint) => hint !== undefined);
+    const known = Object.values(hints).some((hint) => hint !== undefined);
     const kept = known && this.reading;
     try {
       const meters = meter

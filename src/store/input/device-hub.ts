@@ -33,7 +33,7 @@ export interface DeviceHubDeps {
 export class DeviceHub extends Controller implements MidiPortListener {
   private readonly plugs = new Map<string, Plugged>();
   private seen: readonly SeenMessage[] = [];
-  /** What was learnt from in this turn. */
+  /** Triggers already learnt in this turn. */
   private taught: string[] = [];
   private showTimer: ReturnType<typeof setTimeout> | undefined;
   private connection: WebMidiConnection | undefined;

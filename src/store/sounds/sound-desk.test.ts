@@ -131,6 +131,9 @@ test("the same file on sixteen pads is kept once, and several files go onto the 
     "Drum",
   );
   expect(nameOf(0)).toBe("Kick");
+  // Also where all pads get another kit.
+  desk.setKit("signalLamp");
+  expect([14, 15].map(nameOf)).not.toContain("a");
 });
 
 test.each([

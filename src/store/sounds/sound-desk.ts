@@ -218,7 +218,8 @@ export class SoundDesk extends Controller {
       const { source, leftOut } = await importSample(file, this.beat, this.targetLufs(pad), repository, decoder);
       const sounding = setPadSound(this.beat, partId, pad.id, layersOf(source));
       const name = plainName(file.name.replace(/\.[^.]*$/, "")).slice(0, PAD_NAME_LENGTH) || pad.name;
-      document.edit(namePad(sounding, partId, pad.id, name), `Samples`, gesture);
+      // Why it was refused must not be written over.
+      if (!document.edit(namePad(sounding, partId, pad.id, name), `Samples`, gesture)) return this.state.notice;
       return leftOut.length > 0 ? `${file.name}: ${leftOut.join("; ")}.` : "";
     } catch (error) {
       return `${file.name}: ${wordsOf(error)} ${pad.name} keeps its sound.`;

@@ -107,7 +107,7 @@ export interface MidiState {
   readonly seen: readonly SeenMessage[];
   /** The next note or controller will do this. */
   readonly learning: Target | undefined;
-  /** What is to be learnt after that, each from the next hit. */
+  /** Targets to learn after that, each from the next hit. */
   readonly learnNext: readonly Target[];
   /** A device that went away while it was in use, until it comes back or the player has read it. */
   readonly lost: string | undefined;

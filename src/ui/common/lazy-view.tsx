@@ -34,7 +34,7 @@ export function lazyView<Props extends object>(
   };
 }
 
-/** What fails while it is drawn costs its own place only, too. */
+/** Keeps a failure while drawing to its own place. */
 export function ViewBoundary({ children }: { readonly children: ReactNode }) {
   return (
     <ErrorBoundary

@@ -2,8 +2,7 @@
 
 import { lanesOf } from "@/core/beat/lanes";
 import type { Trigger } from "@/inputs/device-profile";
-import { NO_PAD } from "@/inputs/midi-device";
-import { useOpenInstrument, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useOfBeat, useOpenPart, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./inputs.module.scss";
 
 /** What came in last: from where, what, how hard, and what it did. */
@@ -33,7 +32,7 @@ export function SeenList() {
                     {trigger.kind === "note" ? "note" : "ctrl"} {trigger.number}
                   </td>
                   <td className="numerals">{value}</td>
-                  <td>{did === NO_PAD ? <GiveItAPad device={device} trigger={trigger} /> : did}</td>
+                  <td>{did ?? <GiveItAPad device={device} trigger={trigger} />}</td>
                 </tr>
               ))}
             </tbody>
@@ -44,10 +43,13 @@ export function SeenList() {
   );
 }
 
-/** A note that no pad has gets one here. */
+const NO_PAD = "no pad has this note";
+
+/** A note that no pad has gets one here, of the part that its device plays. */
 function GiveItAPad({ device, trigger }: { readonly device: string; readonly trigger: Trigger }) {
   const { devices } = useWorkspace();
-  const part = useOpenInstrument();
+  const open = useOpenPart();
+  const part = useOfBeat(({ parts }) => parts.find(({ id }) => id === devices.partOf(device))) ?? open;
   if (part.kind !== "kit") return NO_PAD;
   return (
     <select

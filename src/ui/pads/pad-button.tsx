@@ -13,7 +13,7 @@ export interface PadButtonProps {
   readonly lanes: readonly LaneInfo[];
   /** What is printed on its key. */
   readonly letter: string;
-  /** What the notes of a chord are called together. */
+  /** Name of the chord that its notes make. */
   readonly chord?: string | undefined;
 }
 

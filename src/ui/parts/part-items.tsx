@@ -53,7 +53,7 @@ function PartFields({ part }: { readonly part: Part }) {
         onChange={(levelDb, gesture) => parts.setMix(id, { levelDb }, gesture)}
       />
       <NumberField
-        label="Left to right"
+        label="Pan"
         unit="%"
         value={Math.round(mix.pan * 100)}
         min={-100}

@@ -40,7 +40,7 @@ export default function ExportItems({ onChoose }: ExportItemsProps) {
   );
 }
 
-/** What goes out of the beat as MIDI or sound: the patterns that play now, and how long they are. */
+/** Names the patterns that MIDI and sound are made of, and their common length. */
 function usePlayingInWords(): string {
   const { state, beat } = useWorkspace();
   // As it is when the menu is opened.
