@@ -56,7 +56,7 @@ test("with keys alone and the loop running: record, practise, repeat notes, next
   await expect(page.getByRole("list").getByText("Take 3")).toBeVisible();
   await page.keyboard.press("[");
   await expect(page.getByRole("list").getByText("Take 2")).toBeVisible();
-  await page.getByRole("button", { name: "Use this take", exact: true }).click();
+  await page.getByRole("button", { name: "Use take", exact: true }).click();
 
   // Back to the first pattern; the hats go while erase is held, and come back.
   await page.keyboard.press("1");

@@ -50,7 +50,7 @@ export default function TakesRow({ takes, open }: { readonly takes: readonly Pas
           disabled={readOnly || !chosen || open}
           onClick={() => chosen && workspace.keepTake(chosen.id)}
         >
-          Use this take
+          Use take
         </button>
         <button
           type="button"
