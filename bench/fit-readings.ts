@@ -8,7 +8,6 @@
  * Takes some forty minutes and two gigabytes for 3,300 cases; the same cases and weights to begin with give the same weights.
  */
 import { writeFileSync } from "node:fs";
-import { PHRASE_FEATURES } from "../src/core/recover/phrase-features";
 import { READING_FEATURES } from "../src/core/recover/reading-score";
 import { minimise } from "./lbfgs";
 import { judge, percentRight, readCases, songOf, type Case, type Judged } from "./reading-cases";
@@ -21,7 +20,7 @@ const VARIED = { times: 12, share: 0.6 };
 const FOLDS = 5;
 const ITERATIONS = 200;
 const OUT = "src/core/recover/reading-weights.ts";
-const NAMES = [...READING_FEATURES.flat(), ...PHRASE_FEATURES];
+const NAMES = Object.values(READING_FEATURES).flat();
 
 /** A song of which there is more counts more, by the root of it. @returns what each case counts, all together 1 */
 function evenly(cases: readonly Case[]): number[] {

@@ -3,8 +3,8 @@ import { timeOfStep } from "../src/core/recover/align";
 import { PHRASE_FEATURES, type PhraseGuess } from "../src/core/recover/phrase-features";
 import { LIKELY_METERS, type Reading } from "../src/core/recover/reading";
 import { seededRandom, textSeed, type Random } from "../src/core/random";
-import { momentsOf, readingGuesses, type BarGuess } from "../src/core/recover/reading-guesses";
-import { barScore, phraseScore, READING_FEATURES } from "../src/core/recover/reading-score";
+import { momentsOf, readingGuesses, type MeterGuess } from "../src/core/recover/reading-guesses";
+import { READING_FEATURES, readingScores } from "../src/core/recover/reading-score";
 import { caseMeter, judge, type Case } from "./reading-cases";
 
 /** Of how many cases in 4/4 one is asked for its meter, too, and how much such questions count; all others are asked. */
@@ -15,8 +15,9 @@ const METERS = { share: 6, common: 3, others: 1 };
  */
 const LEARNT = { nats: 4, oneIn: 12 };
 
-const BAR = READING_FEATURES.flat().length;
-const PHRASE = PHRASE_FEATURES.length;
+const OWN = READING_FEATURES.pulse.length + READING_FEATURES.meter.length;
+const BAR = OWN + READING_FEATURES.bar.length;
+const PHRASE = Object.values(PHRASE_FEATURES).flat().length;
 
 /** Guesses of one case among which the right one is to be found. */
 interface Question {
@@ -71,25 +72,53 @@ export function guessTable(cases: readonly Case[]): GuessTable {
   return new GuessTable(cases.map(chunkOf));
 }
 
+/** A bar line, with all that speaks for it whatever the length. */
+interface BarGuess {
+  readonly of: MeterGuess;
+  readonly features: Float64Array;
+  /** By today's weights. */
+  readonly score: number;
+}
+
 /** A guess of a bar line and a length. */
 interface Row {
   readonly bar: BarGuess;
   readonly phrase: PhraseGuess;
   readonly features: readonly number[];
+  /** By today's weights. */
+  readonly score: number;
 }
 
 /** All guesses at a case that have a meter, the thoughts of one bar line one after the other. */
 function rowsOf(one: Case, meter: Reading["meter"]): readonly Row[] {
   const moments = momentsOf(one.hits);
   if (moments.times.length < 3) return [];
-  return [...readingGuesses(one.hits, moments, [meter], {})].flatMap((bar) =>
-    bar.phrases.map(({ phrase, features }) => ({ bar, phrase, features })),
-  );
+  return [...readingGuesses(one.hits, moments, [meter], {})].flatMap((of) => {
+    const scores = readingScores(of);
+    return of.barLines.flatMap((barLine) => {
+      const bar = { of, features: barFeaturesOf(of, barLine), score: scores.bar(barLine) };
+      return of.phrases(barLine).map((phrase) => {
+        return { bar, phrase, features: phraseFeaturesOf(of, phrase), score: bar.score + scores.phrase(phrase) };
+      });
+    });
+  });
 }
 
-function readingOf({ bar: { pulse }, phrase }: Row): Pick<Reading, "bpm" | "downbeat" | "bars"> {
-  const downbeat = timeOfStep(pulse.alignment.curve, phrase.line);
-  return { bpm: 60 / pulse.quarterSeconds, downbeat, bars: phrase.bars };
+function barFeaturesOf({ features, barFeatures }: MeterGuess, barLine: number): Float64Array {
+  const all = new Float64Array(BAR);
+  all.set(features.flat());
+  barFeatures(barLine, all.subarray(OWN));
+  return all;
+}
+
+function phraseFeaturesOf({ phraseFeatures, barSteps }: MeterGuess, { line, bars }: PhraseGuess): readonly number[] {
+  const { begin, end, length } = phraseFeatures;
+  return [...begin(line), ...end(line + bars * barSteps), ...length(bars)];
+}
+
+function readingOf({ bar: { of }, phrase }: Row): Pick<Reading, "bpm" | "downbeat" | "bars"> {
+  const downbeat = timeOfStep(of.pulse.alignment.curve, phrase.line);
+  return { bpm: 60 / of.pulse.quarterSeconds, downbeat, bars: phrase.bars };
 }
 
 /** What weights take for right where the meter is known, of all that is thought of, and how sure that is; undefined for next to nothing. */
@@ -97,7 +126,7 @@ export function bestGuess(one: Case, weights: Float64Array) {
   const rows = rowsOf(one, caseMeter(one));
   const ofBar = new Map<BarGuess, number>();
   const barScoreOf = (bar: BarGuess) => {
-    const known = ofBar.get(bar) ?? dot(weights, 0, bar.features.flat());
+    const known = ofBar.get(bar) ?? dot(weights, 0, bar.features);
     ofBar.set(bar, known);
     return known;
   };
@@ -140,7 +169,7 @@ function chunkOf(one: Case, caseIndex: number): Chunk | undefined {
   if (asked) questions.push({ from: 0, to: rows.length, weight: common ? METERS.common : METERS.others });
   return {
     bars: flat(
-      lines.map(({ features }) => features.flat()),
+      lines.map(({ features }) => features),
       BAR,
     ),
     phrases: flat(
@@ -156,17 +185,16 @@ function chunkOf(one: Case, caseIndex: number): Chunk | undefined {
 
 /** What of guesses is learnt from, and for how many each stands. */
 function learntFrom(rows: readonly Row[], right: ReadonlySet<Row>, random: Random): { row: Row; count: number }[] {
-  const scores = rows.map(({ bar, features }) => barScore(bar) + phraseScore(features));
-  const best = scores.reduce((one, other) => Math.max(one, other), -Infinity);
+  const best = rows.reduce((most, { score }) => Math.max(most, score), -Infinity);
   const drawn = new Map<BarGuess, boolean>();
   for (const { bar } of rows) if (!drawn.has(bar)) drawn.set(bar, random() * LEARNT.oneIn < 1);
-  return rows.flatMap((row, index) => {
-    if (right.has(row) || scores[index]! >= best - LEARNT.nats) return [{ row, count: 1 }];
+  return rows.flatMap((row) => {
+    if (right.has(row) || row.score >= best - LEARNT.nats) return [{ row, count: 1 }];
     return drawn.get(row.bar) ? [{ row, count: LEARNT.oneIn }] : [];
   });
 }
 
-function flat(lists: readonly (readonly number[])[], width: number): Float32Array {
+function flat(lists: readonly ArrayLike<number>[], width: number): Float32Array {
   const all = new Float32Array(lists.length * width);
   lists.forEach((list, index) => all.set(list, index * width));
   return all;

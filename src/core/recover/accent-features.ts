@@ -1,5 +1,5 @@
-import { sumFrom, type BarSteps } from "./bar-steps";
-import type { PlayedPart } from "./drum-part";
+import { BarRows, numbered } from "./bar-rows";
+import type { BarSteps } from "./bar-steps";
 import type { PlayedSteps } from "./played-steps";
 
 export const ACCENT_FEATURES = [
@@ -18,36 +18,39 @@ const SHUFFLED_SHARE = 0.05;
 /** A velocity of so much is one. */
 const VELOCITY = 20;
 
+/** Strokes themselves, and how much louder those are of all parts and of some. */
+const ROWS = ["strokes", "all", "hats", "kick"] as const;
+const ROW = numbered(ROWS);
+
 /** How many strokes lie on beats, and how much louder those are. @returns in the order of ACCENT_FEATURES */
 export function accentFeatures(played: PlayedSteps, bar: BarSteps): (line: number) => number[] {
   const { strokes, steps, perQuarter } = played;
-  const louder = (wanted: (part: PlayedPart) => boolean) => {
-    const sums = new Float64Array(bar.count);
-    let count = 0;
-    strokes.forEach(({ part, accent }, index) => {
-      if (!wanted(part)) return;
-      sums[steps[index]! % bar.count]! += accent / VELOCITY;
-      count++;
-    });
-    return (line: number, places: readonly number[]) => (count === 0 ? 0 : sumFrom(sums, line, places) / count);
+  const rows = new BarRows(ROWS.length, bar.count);
+  const counts = ROWS.map(() => 0);
+  const add = (row: number, step: number, value: number) => {
+    rows.add(row, step, value);
+    counts[row]!++;
   };
-  const counts = new Float64Array(bar.count);
-  for (const step of steps) counts[step % bar.count]! += 1 / steps.length;
-  const [hats, all, kick] = [
-    louder((part) => part === "hat" || part === "ride"),
-    louder(() => true),
-    louder((part) => part === "kick"),
-  ];
+  for (let index = 0; index < strokes.length; index++) {
+    const { part, accent } = strokes[index]!;
+    const step = steps[index]! % bar.count;
+    add(ROW.strokes, step, 1);
+    add(ROW.all, step, accent / VELOCITY);
+    if (part === "hat" || part === "ride") add(ROW.hats, step, accent / VELOCITY);
+    if (part === "kick") add(ROW.kick, step, accent / VELOCITY);
+  }
+  const mean = (row: number, line: number, places: readonly number[]) =>
+    counts[row] === 0 ? 0 : rows.sumFrom(row, line, places) / counts[row]!;
   const { beats, eighths, at } = bar;
   const shuffled = bar.count === 3 * perQuarter ? shuffles(played) : () => false;
   return (line) => [
-    sumFrom(counts, line, beats),
-    sumFrom(counts, line, at.downbeat),
-    sumFrom(counts, line, eighths),
-    hats(line, beats),
-    all(line, beats),
-    all(line, at.downbeat),
-    kick(line, at.downbeat),
+    mean(ROW.strokes, line, beats),
+    mean(ROW.strokes, line, at.downbeat),
+    mean(ROW.strokes, line, eighths),
+    mean(ROW.hats, line, beats),
+    mean(ROW.all, line, beats),
+    mean(ROW.all, line, at.downbeat),
+    mean(ROW.kick, line, at.downbeat),
     shuffled(line) ? 1 : 0,
   ];
 }

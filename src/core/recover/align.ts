@@ -34,7 +34,9 @@ export function countSteps(times: readonly number[], stepSeconds: number): reado
   let step = stepSeconds;
   let pulse = times[0]!;
   let count = 0;
-  return times.map((time) => {
+  const steps: number[] = [];
+  for (let index = 0; index < times.length; index++) {
+    const time = times[index]!;
     const by = Math.round((time - pulse) / step);
     const error = time - (pulse + by * step);
     count += by;
@@ -42,8 +44,9 @@ export function countSteps(times: readonly number[], stepSeconds: number): reado
     if (by > 0) step += (FOLLOW.period * error) / Math.min(by, 4);
     // A follower that has lost its way must not run off to another tempo.
     step = Math.max(shortest, Math.min(longest, step));
-    return count;
-  });
+    steps.push(count);
+  }
+  return steps;
 }
 
 /**
@@ -57,11 +60,11 @@ export function fitSteps(times: readonly number[], steps: readonly number[]): Al
   const limit = SLIP_SPREADS * Math.max(LEAST_SPREAD_SECONDS, MAD_TO_DEVIATION * median(misses.map(Math.abs)));
   const nearSteps: number[] = [];
   const nearTimes: number[] = [];
-  misses.forEach((miss, index) => {
-    if (Math.abs(miss) > limit) return;
+  for (let index = 0; index < misses.length; index++) {
+    if (Math.abs(misses[index]!) > limit) continue;
     nearSteps.push(steps[index]!);
     nearTimes.push(times[index]!);
-  });
+  }
   const bent = nearSteps.length >= MIN_BENT;
   let curve = nearSteps.length >= 2 ? fitCurve(nearSteps, nearTimes, bent) : rough;
   const last = steps.at(-1)!;
@@ -72,12 +75,16 @@ export function fitSteps(times: readonly number[], steps: readonly number[]): Al
 
 /** Takes off what misses around a moment have in common: tempo that goes up and down, which no curve of two degrees has. */
 function withoutDrift(times: readonly number[], misses: readonly number[]): number[] {
-  let [from, to, sum] = [0, 0, 0];
-  return misses.map((miss, index) => {
+  let from = 0;
+  let to = 0;
+  let sum = 0;
+  const left: number[] = [];
+  for (let index = 0; index < misses.length; index++) {
     while (to < misses.length && times[to]! <= times[index]! + DRIFT_SECONDS) sum += misses[to++]!;
     while (times[from]! < times[index]! - DRIFT_SECONDS) sum -= misses[from++]!;
-    return miss - sum / (to - from);
-  });
+    left.push(misses[index]! - sum / (to - from));
+  }
+  return left;
 }
 
 /** The same times, counted in steps of half the length. */
@@ -106,12 +113,15 @@ export function stepAt(curve: Alignment["curve"], seconds: number): number {
 
 /** How far the times lie from their steps, in seconds: half by the middle one, half by the mean square. */
 export function spreadOf({ misses }: Pick<Alignment, "misses">): number {
-  const square = misses.reduce((sum, miss) => sum + miss * miss, 0) / misses.length;
+  let square = 0;
+  for (const miss of misses) square += (miss * miss) / misses.length;
   return (MAD_TO_DEVIATION * median(misses.map(Math.abs)) + Math.sqrt(square)) / 2;
 }
 
 function missesOf(steps: readonly number[], times: readonly number[], curve: Alignment["curve"]): number[] {
-  return times.map((time, index) => time - timeOfStep(curve, steps[index]!));
+  const misses: number[] = [];
+  for (let index = 0; index < times.length; index++) misses.push(times[index]! - timeOfStep(curve, steps[index]!));
+  return misses;
 }
 
 /** By the normal equations of centred values, in one loop: this is what recovering spends its time on. */
@@ -119,25 +129,30 @@ function fitCurve(steps: readonly number[], times: readonly number[], bent: bool
   const count = steps.length;
   const centre = meanOf(steps);
   const level = meanOf(times);
-  let [xx, xy, xxx, xxxx, xxy] = [0, 0, 0, 0, 0];
+  let xx = 0;
+  let xy = 0;
+  let xxx = 0;
+  let xxxx = 0;
+  let xxy = 0;
   for (let index = 0; index < count; index++) {
     const x = steps[index]! - centre;
     const y = times[index]! - level;
     const square = x * x;
-    xx += square / count;
-    xy += (x * y) / count;
-    xxx += (square * x) / count;
-    xxxx += (square * square) / count;
-    xxy += (square * y) / count;
+    xx += square;
+    xy += x * y;
+    if (!bent) continue;
+    xxx += square * x;
+    xxxx += square * square;
+    xxy += square * y;
   }
   if (xx === 0) return [level, 0.1, 0];
-  const spread = xxxx - xx * xx;
+  const spread = xxxx - (xx * xx) / count;
   const determinant = xx * spread - xxx * xxx;
   const slope = xy / xx;
   if (!bent || Math.abs(determinant) < 1e-9 * xx * spread) return [level - slope * centre, slope, 0];
   const bend = (xx * xxy - xxx * xy) / determinant;
   const tilt = (xy - bend * xxx) / xx;
-  return [level - bend * xx - tilt * centre + bend * centre * centre, tilt - 2 * bend * centre, bend];
+  return [level - (bend * xx) / count - tilt * centre + bend * centre * centre, tilt - 2 * bend * centre, bend];
 }
 
 function meanOf(values: readonly number[]): number {

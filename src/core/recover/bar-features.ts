@@ -1,6 +1,5 @@
-import type { Meter } from "../time/meter";
 import { ACCENT_FEATURES, accentFeatures } from "./accent-features";
-import { barStepsOf } from "./bar-steps";
+import type { BarSteps } from "./bar-steps";
 import { EVENT_FEATURES, eventFeatures, eventsIn, type PlayedEvents } from "./event-features";
 import { EVERY_BAR_FEATURES, everyBarFeatures } from "./every-bar-features";
 import { PLACE_FEATURES, placeFeatures } from "./place-features";
@@ -31,26 +30,26 @@ export function countPlaying(played: PlayedSteps, tempo: number, evidence: numbe
 }
 
 /**
- * Playing as bars of a meter.
- * @returns how many steps a bar has, and what speaks for a bar line at a step, 0 <= line < barSteps
+ * What speaks for bars that begin at a step.
+ * @returns fills a row in the order of BAR_FEATURES for a bar line at a step, 0 <= line < steps of a bar
  */
 export function barFeatures(
   { played, struck, events, tempo, evidence }: CountedPlaying,
-  meter: Meter,
-): { readonly barSteps: number; readonly featuresAt: (line: number) => readonly number[] } {
-  const bar = barStepsOf(meter, played.perQuarter);
+  bar: BarSteps,
+): (line: number, features: Float64Array) => void {
   const places = placeFeatures(played, bar, evidence);
   const others = [
     everyBarFeatures(struck, bar, played.perQuarter, tempo),
     accentFeatures(played, bar),
     eventFeatures(events, struck, bar, played.perQuarter),
   ];
-  return {
-    barSteps: bar.count,
-    featuresAt: (line) => {
-      const features = places(line);
-      for (const featuresOf of others) for (const one of featuresOf(line)) features.push(one);
-      return features;
-    },
+  return (line, features) => {
+    features.fill(0);
+    places(line, features);
+    let at = PLACE_FEATURES.length;
+    for (const featuresOf of others) {
+      const found = featuresOf(line);
+      for (let index = 0; index < found.length; index++) features[at++] = found[index]!;
+    }
   };
 }

@@ -32,13 +32,3 @@ function workOut(meter: Meter, perQuarter: number): BarSteps {
     eighths: places.flatMap((place, step) => (place === "early" || place === "late" ? [] : [step])),
   };
 }
-
-/** What lies so many steps after a bar line, added up. @param values by step of the bar */
-export function sumFrom(values: Float64Array, line: number, steps: readonly number[]): number {
-  let sum = 0;
-  for (let index = 0; index < steps.length; index++) {
-    const step = line + steps[index]!;
-    sum += values[step < values.length ? step : step - values.length]!;
-  }
-  return sum;
-}

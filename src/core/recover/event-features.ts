@@ -1,4 +1,5 @@
-import { sumFrom, type BarSteps } from "./bar-steps";
+import { BarRows, numbered } from "./bar-rows";
+import type { BarSteps } from "./bar-steps";
 import { runningCount, STRUCK_GROUPS, type PlayedSteps, type StruckSteps } from "./played-steps";
 
 export const EVENT_FEATURES = [
@@ -43,6 +44,9 @@ export function eventsIn(played: PlayedSteps, struck: StruckSteps): PlayedEvents
   return { ...comingAndGoing(played), changes: changesOf(struck, played.perQuarter) };
 }
 
+const ROWS = ["opens", "entries", "exits", "lone", "changes", "toms", "snares"] as const;
+const ROW = numbered(ROWS);
+
 /** What happens once or now and then. @returns in the order of EVENT_FEATURES */
 export function eventFeatures(
   events: PlayedEvents,
@@ -50,60 +54,45 @@ export function eventFeatures(
   bar: BarSteps,
   perQuarter: number,
 ): (line: number) => number[] {
-  const inBar = (steps: readonly number[]) => {
-    const counts = new Float64Array(bar.count);
-    for (const step of steps) counts[step % bar.count]!++;
-    return counts;
-  };
-  const [opens, entries, exits, lone] = [events.opens, events.entries, events.exits, events.lone].map(inBar) as [
-    Float64Array,
-    Float64Array,
-    Float64Array,
-    Float64Array,
-  ];
-  const changes = new Float64Array(bar.count);
-  for (const { step, by } of events.changes) changes[step % bar.count]! += by;
+  const rows = new BarRows(ROWS.length, bar.count);
+  for (const row of ["opens", "entries", "exits", "lone"] as const)
+    for (const step of events[row]) rows.add(ROW[row], step % bar.count, 1);
+  for (const { step, by } of events.changes) rows.add(ROW.changes, step % bar.count, by);
+  addMoments(rows, ROW.toms, struck.toms);
+  addMoments(rows, ROW.snares, struck.snare);
   const last = (count: number) => Array.from({ length: Math.round(count) }, (_, index) => bar.count - 1 - index);
   const [lastBeat, lastHalf] = [last(perQuarter), last(bar.count / 2)];
-  const toms = countMoments(struck.toms, bar.count);
-  const snares = countMoments(struck.snare, bar.count);
+  const [toms, snares] = [rows.total(ROW.toms), rows.total(ROW.snares)];
+  const more = (row: number, all: number, line: number, steps: readonly number[]) =>
+    moreThere(rows.sumFrom(row, line, steps), all, steps.length / Math.max(1, bar.count - steps.length));
   const { downbeat, middle } = bar.at;
   return (line) => {
-    const onLine = sumFrom(lone, line, downbeat);
+    const onLine = rows.sumFrom(ROW.lone, line, downbeat);
     return [
       Math.min(LONE, onLine),
       Math.min(LONE, events.lone.length - onLine),
-      Math.min(1, sumFrom(opens, line, downbeat)),
-      Math.min(3, sumFrom(entries, line, downbeat)),
-      Math.min(3, sumFrom(entries, line, middle)),
-      Math.min(3, sumFrom(exits, line, downbeat)),
-      moreThere(toms, line, lastBeat),
-      moreThere(snares, line, lastBeat),
-      moreThere(toms, line, lastHalf),
-      sumFrom(changes, line, downbeat),
-      sumFrom(changes, line, middle),
+      Math.min(1, rows.sumFrom(ROW.opens, line, downbeat)),
+      Math.min(3, rows.sumFrom(ROW.entries, line, downbeat)),
+      Math.min(3, rows.sumFrom(ROW.entries, line, middle)),
+      Math.min(3, rows.sumFrom(ROW.exits, line, downbeat)),
+      more(ROW.toms, toms, line, lastBeat),
+      more(ROW.snares, snares, line, lastBeat),
+      more(ROW.toms, toms, line, lastHalf),
+      rows.sumFrom(ROW.changes, line, downbeat),
+      rows.sumFrom(ROW.changes, line, middle),
     ];
   };
 }
 
-/** By the root of how many more there are in a part of the bar than there would be of as much elsewhere. */
-function moreThere(moments: Float64Array, line: number, steps: readonly number[]): number {
-  const there = sumFrom(moments, line, steps);
-  const more = there - ((total(moments) - there) * steps.length) / Math.max(1, moments.length - steps.length);
+/** By the root of how many more there are in a part of the bar than there would be of as much elsewhere. @param share of the part to the rest */
+function moreThere(there: number, all: number, share: number): number {
+  const more = there - (all - there) * share;
   return Math.sign(more) * Math.sqrt(Math.abs(more));
 }
 
-function total(values: Float64Array): number {
-  return values.reduce((sum, one) => sum + one, 0);
-}
-
-/** At how many moments a group is struck, by the step of the bar. */
-function countMoments(struck: Float64Array, barSteps: number): Float64Array {
-  const moments = new Float64Array(barSteps);
-  struck.forEach((weight, step) => {
-    if (weight > 0) moments[step % barSteps]!++;
-  });
-  return moments;
+/** Counts the moments in which a group is struck. */
+function addMoments(rows: BarRows, row: number, struck: Float64Array): void {
+  for (let step = 0; step < struck.length; step++) if (struck[step]! > 0) rows.add(row, step % rows.barSteps, 1);
 }
 
 /** Crashes at the beginning and lone ones, drums that come in and stay, drums that leave. */
@@ -146,9 +135,9 @@ function changesOf(struck: StruckSteps, perQuarter: number): PlayedEvents["chang
   const window = CHANGE_QUARTERS * perQuarter;
   const { length } = struck.any;
   if (length < 2 * window) return [];
-  const counted = STRUCK_GROUPS.filter((group) => group !== "any" && group !== "bass").map((group) =>
-    runningCount(struck[group]),
-  );
+  const counted = STRUCK_GROUPS.filter((group) => group !== "any" && group !== "bass")
+    .map((group) => runningCount(struck[group]))
+    .filter((sums) => sums[length]! > 0);
   const novelty = new Float64Array(length);
   for (let step = perQuarter; step < length - perQuarter; step++) {
     const [from, to] = [Math.max(0, step - window), Math.min(length, step + window)];

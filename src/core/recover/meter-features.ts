@@ -13,13 +13,25 @@ export const METER_FEATURES: readonly string[] = [
   "six eighths",
 ];
 
-/** What bars of a meter have to say for themselves, wherever they begin. @param evidence how many strokes' worth all of it is */
-export function meterFeatures(played: PlayedSteps, meter: Meter, evidence: number): readonly number[] {
-  const barSteps = Math.round(barQuarters(meter) * played.perQuarter);
-  const again = repetition(played);
+/** How much of the playing comes again so many steps later: ratio 0..1. */
+export type Repetition = (steps: number) => number;
+
+/**
+ * What speaks for bars of a meter, wherever they begin.
+ * @param again of playing in so many steps a quarter
+ * @param evidence how many strokes' worth all of it is
+ * @returns in the order of METER_FEATURES
+ */
+export function meterFeatures(
+  again: Repetition,
+  perQuarter: number,
+  meter: Meter,
+  evidence: number,
+): readonly number[] {
+  const barSteps = Math.round(barQuarters(meter) * perQuarter);
   const bar = again(barSteps);
   return [
-    again(played.perQuarter),
+    again(perQuarter),
     barSteps % 2 === 0 ? again(barSteps / 2) : 0,
     bar,
     (evidence / 10) * bar,
@@ -30,8 +42,7 @@ export function meterFeatures(played: PlayedSteps, meter: Meter, evidence: numbe
   ];
 }
 
-/** How much of the playing comes again so many steps later: ratio 0..1. */
-function repetition({ strokes, steps, parts }: PlayedSteps): (steps: number) => number {
+export function repetition({ strokes, steps, parts }: PlayedSteps): Repetition {
   const last = steps.at(-1)!;
   const there = parts.map(() => new Uint8Array(last + 1));
   strokes.forEach(({ drum }, index) => (there[drum]![steps[index]!] = 1));
@@ -55,14 +66,11 @@ function repetition({ strokes, steps, parts }: PlayedSteps): (steps: number) => 
  */
 const COMES_ROUND = { least: 0.6, more: 0.1, moreThanHalf: 0.03 };
 
-/** @returns whether the playing comes round with the bars of a meter, clearly more than with bars of three or four quarters */
-export function comingRound(played: PlayedSteps): (meter: Meter) => boolean {
-  const again = repetition(played);
-  const usual = Math.max(again(3 * played.perQuarter), again(4 * played.perQuarter));
-  return (meter) => {
-    const quarters = barQuarters(meter);
-    const barSteps = quarters * played.perQuarter;
-    const more = quarters === 6 ? COMES_ROUND.moreThanHalf : COMES_ROUND.more;
-    return Number.isInteger(barSteps) && again(barSteps) >= Math.max(COMES_ROUND.least, usual + more);
-  };
+/** True where the playing comes round with the bars of a meter, clearly more than with bars of three or four quarters. */
+export function comesRound(again: Repetition, perQuarter: number, meter: Meter): boolean {
+  const usual = Math.max(again(3 * perQuarter), again(4 * perQuarter));
+  const quarters = barQuarters(meter);
+  const barSteps = quarters * perQuarter;
+  const more = quarters === 6 ? COMES_ROUND.moreThanHalf : COMES_ROUND.more;
+  return Number.isInteger(barSteps) && again(barSteps) >= Math.max(COMES_ROUND.least, usual + more);
 }

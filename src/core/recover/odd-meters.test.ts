@@ -123,7 +123,7 @@ describe("odd meters that nobody said, in a beat of 4/4", () => {
       const { hits } = playOdd(name, random, 1);
       const [own, sent] = [THINKABLE_METERS, structuredClone(THINKABLE_METERS)].map((meters) =>
         [...readingGuesses(hits, momentsOf(hits), meters, { session: structuredClone(FOUR) })].map(
-          ({ meter: { beats, unit }, barLine }) => `${beats}/${unit} ${barLine}`,
+          ({ meter: { beats, unit }, barLines }) => `${beats}/${unit} ${barLines.join()}`,
         ),
       );
       expect(sent).toEqual(own);

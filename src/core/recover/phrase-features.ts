@@ -46,18 +46,18 @@ const END_FEATURES = [
   "goes on, in bars",
 ] as const;
 
-/** What where playing begins and ends has to say for a length. */
-export const PHRASE_FEATURES: readonly string[] = [
-  ...BEGIN_FEATURES,
-  ...AGAIN_LATER_FEATURES,
-  ...END_FEATURES,
-  ...AGAIN_BEFORE_FEATURES,
-  ...LENGTHS.map((bars) => `${bars} bars`),
-  "odd bars beyond five",
-  "odd bars beyond one",
-  "seconds",
-  "seconds squared",
-];
+/** What speaks for a first bar line, for a last one, and for so many bars. */
+export const PHRASE_FEATURES = {
+  begin: [...BEGIN_FEATURES, ...AGAIN_LATER_FEATURES],
+  end: [...END_FEATURES, ...AGAIN_BEFORE_FEATURES],
+  length: [
+    ...LENGTHS.map((bars) => `${bars} bars`),
+    "odd bars beyond five",
+    "odd bars beyond one",
+    "seconds",
+    "seconds squared",
+  ],
+} as const satisfies Readonly<Record<string, readonly string[]>>;
 
 /** A length that is thought of: a bar line from which so many bars go. */
 export interface PhraseGuess {
@@ -112,12 +112,16 @@ export function phraseGuesses(
 ): readonly PhraseGuess[] {
   const firstLine = Math.ceil((first - barLine) / barSteps) * barSteps + barLine;
   const lines = known.line === undefined ? [firstLine, firstLine - barSteps] : [known.line];
-  return lines.flatMap((line) => {
-    if (known.bars !== undefined) return [{ line, bars: known.bars }];
+  const guesses: PhraseGuess[] = [];
+  for (const line of lines) {
     const whole = Math.floor((last - line) / barSteps);
-    const lengths = [whole, whole + 1].filter((bars) => bars >= 1);
-    return (lengths.length > 0 ? lengths : [1]).map((bars) => ({ line, bars }));
-  });
+    if (known.bars !== undefined) guesses.push({ line, bars: known.bars });
+    else {
+      if (whole >= 1) guesses.push({ line, bars: whole });
+      guesses.push({ line, bars: Math.max(1, whole + 1) });
+    }
+  }
+  return guesses;
 }
 
 /** How long bars and steps are. */
@@ -127,18 +131,21 @@ export interface PhraseScale {
   readonly quarterSeconds: number;
 }
 
-/** What the ends of playing have to say for a length. @returns of a length, in the order of PHRASE_FEATURES */
-export function phraseFeatures(ends: PhraseEnds, scale: PhraseScale): (phrase: PhraseGuess) => readonly number[] {
-  const lengths: (readonly number[])[] = [];
-  // Two lengths go with every line.
-  let begun: { readonly line: number; readonly features: readonly number[] } | undefined;
+/** What speaks for a length, by where it begins, where it ends and how long it is: each in the order of its PHRASE_FEATURES. */
+export interface PhraseFeatures {
+  /** @param line the step of the first bar line */
+  readonly begin: (line: number) => readonly number[];
+  /** @param end the step of the last bar line */
+  readonly end: (end: number) => readonly number[];
+  readonly length: (bars: number) => readonly number[];
+}
+
+export function phraseFeatures(ends: PhraseEnds, scale: PhraseScale): PhraseFeatures {
   const counts = barCounts(ends.any, scale.barSteps);
-  return ({ line, bars }) => {
-    const ofLength = (lengths[bars] ??= lengthFeatures(bars, scale));
-    if (begun?.line !== line)
-      begun = { line, features: beginFeatures(ends, line, scale).concat(againLaterFeatures(ends, line, counts)) };
-    const end = line + bars * scale.barSteps;
-    return begun.features.concat(endFeatures(ends, end, scale), againBeforeFeatures(ends, end, counts), ofLength);
+  return {
+    begin: (line) => [...beginFeatures(ends, line, scale), ...againLaterFeatures(ends, line, counts)],
+    end: (end) => [...endFeatures(ends, end, scale), ...againBeforeFeatures(ends, end, counts)],
+    length: (bars) => lengthFeatures(bars, scale),
   };
 }
 

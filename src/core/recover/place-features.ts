@@ -1,5 +1,6 @@
 import { BAR_PLACES, type BarPlace } from "./bar-place";
-import { sumFrom, type BarSteps } from "./bar-steps";
+import { BarRows } from "./bar-rows";
+import type { BarSteps } from "./bar-steps";
 import { DRUM_PARTS, lowestPart } from "./drum-part";
 import type { PlayedSteps } from "./played-steps";
 
@@ -19,6 +20,10 @@ const OWN_PLACES: readonly (readonly [(typeof ROWS)[number], readonly BarPlace[]
   ["lowest", ["downbeat", "middle"]],
 ];
 
+const OWN = OWN_PLACES.flatMap(([row, places]) =>
+  places.map((place) => ({ row: ROWS.indexOf(row), place: BAR_PLACES.indexOf(place) })),
+);
+
 export const PLACE_FEATURES: readonly string[] = [
   ...ROWS.flatMap((row) => BAR_PLACES.map((place) => `${row}, ${place}`)),
   ...OWN_PLACES.flatMap(([row, places]) => places.map((place) => `of all ${row} strokes, ${place}`)),
@@ -26,37 +31,39 @@ export const PLACE_FEATURES: readonly string[] = [
 
 /**
  * Which part lies where in the bar. Strokes at one place of the bar repeat one another: they count by the root of their number.
- * @returns what is in a bar that begins at a step, in the order of PLACE_FEATURES
+ * @returns writes what is in a bar that begins at a step to the beginning of a row of zeros, in the order of PLACE_FEATURES
  */
-export function placeFeatures(played: PlayedSteps, bar: BarSteps, evidence: number): (line: number) => number[] {
+export function placeFeatures(
+  played: PlayedSteps,
+  bar: BarSteps,
+  evidence: number,
+): (line: number, features: Float64Array) => void {
   const rows = rowsOf(played, bar.count);
-  const sums = rows.map((row) => row.reduce((sum, one) => sum + one, 0));
+  const lowest = DRUM_PARTS.indexOf(lowestPart(new Set(played.parts)));
+  const sums = ROWS.map((_, row) => rows.total(row === LOWEST ? lowest : row));
   const total = sums.slice(0, LOWEST).reduce((sum, one) => sum + one, 0) || 1;
   const scale = evidence / 10 / total;
-  const steps = BAR_PLACES.map((place) => bar.at[place]);
-  const own = OWN_PLACES.flatMap(([row, places]) =>
-    places.map((place) => ({ row: ROWS.indexOf(row), steps: bar.at[place] })),
-  );
-  return (line) => {
-    const features = new Array<number>(PLACE_FEATURES.length).fill(0);
-    let at = 0;
-    for (let row = 0; row < rows.length; row++)
-      for (let place = 0; place < steps.length; place++, at++)
-        if (sums[row]! > 0) features[at] = scale * sumFrom(rows[row]!, line, steps[place]!);
-    for (const { row, steps: wanted } of own) {
-      if (sums[row]! > 0) features[at] = sumFrom(rows[row]!, line, wanted) / sums[row]!;
-      at++;
+  const ownFrom = ROWS.length * BAR_PLACES.length;
+  return (line, features) => {
+    for (let row = 0; row < ROWS.length; row++) {
+      if (sums[row] === 0) continue;
+      for (let place = 0; place < BAR_PLACES.length; place++)
+        features[row * BAR_PLACES.length + place] =
+          scale * rows.sumFrom(row === LOWEST ? lowest : row, line, bar.at[BAR_PLACES[place]!]);
     }
-    return features;
+    for (let index = 0; index < OWN.length; index++) {
+      const { row, place } = OWN[index]!;
+      if (sums[row] !== 0) features[ownFrom + index] = features[row * BAR_PLACES.length + place]! / scale / sums[row]!;
+    }
   };
 }
 
-function rowsOf({ strokes, steps, parts }: PlayedSteps, barSteps: number): readonly Float64Array[] {
-  const rows = ROWS.map(() => new Float64Array(barSteps));
+/** How much of each part is struck at each step of the bar. */
+function rowsOf({ strokes, steps }: PlayedSteps, barSteps: number): BarRows {
+  const rows = new BarRows(DRUM_PARTS.length, barSteps);
   strokes.forEach(({ part, weight }, index) => {
-    if (part !== "tone") rows[DRUM_PARTS.indexOf(part)]![steps[index]! % barSteps]! += weight;
+    if (part !== "tone") rows.add(DRUM_PARTS.indexOf(part), steps[index]! % barSteps, weight);
   });
-  for (const row of rows) for (let step = 0; step < barSteps; step++) row[step] = Math.sqrt(row[step]!);
-  rows[LOWEST] = rows[DRUM_PARTS.indexOf(lowestPart(new Set(parts)))]!;
+  rows.takeRoots();
   return rows;
 }

@@ -71,7 +71,8 @@ export function searchPulses(
 }
 
 function areEqual(a: readonly number[], b: readonly number[]): boolean {
-  return a.every((value, index) => value === b[index]);
+  for (let index = 0; index < a.length; index++) if (a[index] !== b[index]) return false;
+  return true;
 }
 
 function aligned(times: readonly number[], steps: readonly number[]): Pick<PulseGuess, "alignment" | "grid"> {
@@ -84,9 +85,14 @@ function gridLikelihood(alignment: Alignment): number {
   const { misses, stepSeconds } = alignment;
   const spread = Math.max(SPREAD_SECONDS.min, Math.min(SPREAD_SECONDS.max, spreadOf(alignment)));
   const peak = ((1 - STRAY_SHARE) * stepSeconds) / (spread * Math.sqrt(2 * Math.PI));
-  const sum = misses.reduce(
-    (total, miss) => total + Math.log(peak * Math.exp((-miss * miss) / (2 * spread * spread)) + STRAY_SHARE),
-    0,
-  );
-  return sum / misses.length;
+  let [sum, product] = [0, 1];
+  for (const miss of misses) {
+    product *= peak * Math.exp((-miss * miss) / (2 * spread * spread)) + STRAY_SHARE;
+    // One logarithm for many is quicker; of too many the product would run out of range.
+    if (product < 1e-100 || product > 1e100) {
+      sum += Math.log(product);
+      product = 1;
+    }
+  }
+  return (sum + Math.log(product)) / misses.length;
 }

@@ -93,6 +93,9 @@ function interpolate(values: readonly number[], at: number): number {
   return values[index]! + (at - index) * (values[index + 1]! - values[index]!);
 }
 
+/** Third differences. */
+const THIRD = [-1, 3, -3, 1] as const;
+
 /** The normal equations have three side diagonals, and are solved as L·Lᵀ (Cholesky). */
 function solve(
   places: readonly number[],
@@ -102,38 +105,38 @@ function solve(
   count: number,
   stiffness: number,
 ): number[] {
-  // band[row][k] is the matrix at row, row - k.
-  const band = Array.from({ length: count }, () => [1e-9, 0, 0, 0]);
-  const right = new Array<number>(count).fill(0);
-  places.forEach((place, index) => {
-    const low = Math.max(0, Math.min(count - 2, Math.floor(place - from)));
-    const share = place - from - low;
+  // band[4 * row + k] is the matrix at row, row - k.
+  const band = new Float64Array(4 * count);
+  const right = new Float64Array(count);
+  for (let row = 0; row < count; row++) band[4 * row] = 1e-9;
+  for (let index = 0; index < places.length; index++) {
+    const place = places[index]! - from;
+    const low = Math.max(0, Math.min(count - 2, Math.floor(place)));
+    const share = place - low;
     const weight = weights[index]!;
-    band[low]![0]! += weight * (1 - share) ** 2;
-    band[low + 1]![0]! += weight * share ** 2;
-    band[low + 1]![1]! += weight * share * (1 - share);
+    band[4 * low]! += weight * (1 - share) ** 2;
+    band[4 * low + 4]! += weight * share ** 2;
+    band[4 * low + 5]! += weight * share * (1 - share);
     right[low]! += weight * (1 - share) * times[index]!;
     right[low + 1]! += weight * share * times[index]!;
-  });
-  const third = [-1, 3, -3, 1];
+  }
   for (let row = 0; row + 3 < count; row++)
     for (let a = 0; a < 4; a++)
-      for (let b = 0; b <= a; b++) band[row + a]![a - b]! += stiffness * third[a]! * third[b]!;
+      for (let b = 0; b <= a; b++) band[4 * (row + a) + a - b]! += stiffness * THIRD[a]! * THIRD[b]!;
   for (let row = 0; row < count; row++) {
     for (let k = Math.min(3, row); k >= 0; k--) {
-      let sum = band[row]![k]!;
-      for (let j = k + 1; j <= Math.min(3, row); j++) sum -= band[row]![j]! * band[row - k]![j - k]!;
-      band[row]![k] = k === 0 ? Math.sqrt(sum) : sum / band[row - k]![0]!;
+      let sum = band[4 * row + k]!;
+      for (let j = k + 1; j <= Math.min(3, row); j++) sum -= band[4 * row + j]! * band[4 * (row - k) + j - k]!;
+      band[4 * row + k] = k === 0 ? Math.sqrt(sum) : sum / band[4 * (row - k)]!;
     }
   }
-  const forward = right.slice();
   for (let row = 0; row < count; row++) {
-    for (let k = 1; k <= Math.min(3, row); k++) forward[row]! -= band[row]![k]! * forward[row - k]!;
-    forward[row]! /= band[row]![0]!;
+    for (let k = 1; k <= Math.min(3, row); k++) right[row]! -= band[4 * row + k]! * right[row - k]!;
+    right[row]! /= band[4 * row]!;
   }
   for (let row = count - 1; row >= 0; row--) {
-    for (let k = 1; k <= 3 && row + k < count; k++) forward[row]! -= band[row + k]![k]! * forward[row + k]!;
-    forward[row]! /= band[row]![0]!;
+    for (let k = 1; k <= 3 && row + k < count; k++) right[row]! -= band[4 * (row + k) + k]! * right[row + k]!;
+    right[row]! /= band[4 * row]!;
   }
-  return forward;
+  return [...right];
 }

@@ -1,10 +1,18 @@
 import { mean } from "simple-statistics";
 import { sameMeter, type Meter } from "../time/meter";
 import { stepAt } from "./align";
+import { barStepsOf } from "./bar-steps";
 import { barFeatures, countPlaying, type CountedPlaying } from "./bar-features";
 import { drumPart } from "./drum-part";
-import { comingRound, meterFeatures } from "./meter-features";
-import { phraseEnds, phraseFeatures, phraseGuesses, type PhraseEnds, type PhraseGuess } from "./phrase-features";
+import { comesRound, meterFeatures, repetition, type Repetition } from "./meter-features";
+import {
+  phraseEnds,
+  phraseFeatures,
+  phraseGuesses,
+  type PhraseEnds,
+  type PhraseFeatures,
+  type PhraseGuess,
+} from "./phrase-features";
 import type { PlayedSteps } from "./played-steps";
 import { pulseFeatures, tempoOf } from "./pulse-features";
 import { BPM, searchPulses, type PulseGuess } from "./pulse-search";
@@ -22,16 +30,22 @@ const HINTED_TEMPO = 0.04;
 const FIT = { grid: 0.8, tempo: 3, spread: 0.36 };
 const KEPT_PULSES = 16;
 
-/** A pulse, a meter and where bars begin, with all lengths that are thought of, and what speaks for each. */
-export interface BarGuess {
+/** A pulse and a meter, with all bar lines and lengths that are thought of, and what speaks for each. */
+export interface MeterGuess {
   readonly pulse: PulseGuess;
   readonly meter: Meter;
   readonly played: PlayedSteps;
-  /** A step at which a bar begins. */
-  readonly barLine: number;
-  /** In the order of PULSE_FEATURES, METER_FEATURES and BAR_FEATURES. */
-  readonly features: readonly [pulse: readonly number[], meter: readonly number[], bar: readonly number[]];
-  readonly phrases: readonly { readonly phrase: PhraseGuess; readonly features: readonly number[] }[];
+  /** In the order of PULSE_FEATURES and METER_FEATURES. */
+  readonly features: readonly [pulse: readonly number[], meter: readonly number[]];
+  /** Steps of the first bar at which bars may begin. */
+  readonly barLines: readonly number[];
+  /** Fills a row in the order of BAR_FEATURES for one of the bar lines. */
+  readonly barFeatures: (barLine: number, features: Float64Array) => void;
+  /** The lengths that go with a bar line. */
+  readonly phrases: (barLine: number) => readonly PhraseGuess[];
+  readonly phraseFeatures: PhraseFeatures;
+  /** Steps in a bar. */
+  readonly barSteps: number;
 }
 
 /** Strokes, and the moments in which they fell. */
@@ -64,7 +78,7 @@ export function* readingGuesses(
   { times, eventOf }: Moments,
   meters: readonly Meter[],
   hints: ReadingHints,
-): Generator<BarGuess> {
+): Generator<MeterGuess> {
   const evidence = Math.min(MOST_EVIDENCE, hits.length);
   const rank = (pulse: PulseGuess) => FIT.grid * evidence * pulse.grid - FIT.tempo * (tempoOf(pulse) / FIT.spread) ** 2;
   const strokes = strokesOf(hits);
@@ -76,48 +90,56 @@ export function* readingGuesses(
     const { perQuarter, alignment } = pulse;
     const played = { ...strokes, perQuarter, steps: eventOf.map((event) => alignment.steps[event]!) };
     const counted = countPlaying(played, tempoOf(pulse), evidence);
+    const again = repetition(played);
     const playing: PlayingOnPulse = {
       pulse,
       counted,
+      again,
       ends: phraseEnds(played, counted.struck.any),
       ofPulse: pulseFeatures(pulse, played, evidence),
     };
-    const comesRound = comingRound(played);
-    for (const meter of meters) {
-      if (mustComeRound(meter) && !comesRound(meter)) continue;
-      yield* guessesIn(playing, meter, hints);
-    }
+    for (const meter of meters)
+      if (!mustComeRound(meter) || comesRound(again, perQuarter, meter)) yield guessIn(playing, meter, hints);
   }
 }
 
 interface PlayingOnPulse {
   readonly pulse: PulseGuess;
   readonly counted: CountedPlaying;
+  readonly again: Repetition;
   readonly ends: PhraseEnds;
   readonly ofPulse: readonly number[];
 }
 
-function* guessesIn(
-  { pulse, counted, ends, ofPulse }: PlayingOnPulse,
+function guessIn(
+  { pulse, counted, again, ends, ofPulse }: PlayingOnPulse,
   meter: Meter,
   { downbeat, bars }: ReadingHints,
-): Generator<BarGuess> {
+): MeterGuess {
   const { perQuarter, alignment, quarterSeconds } = pulse;
   const { played, evidence } = counted;
-  const { barSteps, featuresAt } = barFeatures(counted, meter);
-  const ofMeter = meterFeatures(played, meter, evidence);
-  const featuresOf = phraseFeatures(ends, { barSteps, perQuarter, quarterSeconds });
+  const bar = barStepsOf(meter, perQuarter);
+  const barSteps = bar.count;
   const given = downbeat === undefined ? undefined : stepAt(alignment.curve, downbeat);
+  return {
+    pulse,
+    meter,
+    played,
+    barSteps,
+    features: [ofPulse, meterFeatures(again, perQuarter, meter, evidence)],
+    barLines: barLinesOf(pulse, barSteps, given),
+    barFeatures: barFeatures(counted, bar),
+    phrases: (barLine) => phraseGuesses(ends, barLine, barSteps, { line: given, bars }),
+    phraseFeatures: phraseFeatures(ends, { barSteps, perQuarter, quarterSeconds }),
+  };
+}
+
+/** @param given a step at which the player says that a bar begins */
+function barLinesOf({ playedPerQuarter }: PulseGuess, barSteps: number, given: number | undefined): readonly number[] {
+  if (given !== undefined) return [((given % barSteps) + barSteps) % barSteps];
   // Where nothing faster than eighths is played, no bar begins between them, unless the player says so.
-  const every = pulse.playedPerQuarter === 2 && given === undefined ? 2 : 1;
-  for (let barLine = 0; barLine < barSteps; barLine += every) {
-    if (given !== undefined && (given - barLine) % barSteps !== 0) continue;
-    const phrases = phraseGuesses(ends, barLine, barSteps, { line: given, bars }).map((phrase) => ({
-      phrase,
-      features: featuresOf(phrase),
-    }));
-    yield { pulse, meter, played, barLine, features: [ofPulse, ofMeter, featuresAt(barLine)], phrases };
-  }
+  const every = playedPerQuarter === 2 ? 2 : 1;
+  return Array.from({ length: Math.ceil(barSteps / every) }, (_, line) => line * every);
 }
 
 function strokesOf(hits: readonly FreeHit[]): Omit<PlayedSteps, "steps" | "perQuarter"> {

@@ -2,7 +2,7 @@ import { BAR_FEATURES } from "./bar-features";
 import { METER_FEATURES } from "./meter-features";
 import type { PhraseGuess } from "./phrase-features";
 import type { ReadingReason } from "./reading";
-import type { BarGuess } from "./reading-guesses";
+import type { MeterGuess } from "./reading-guesses";
 
 const MOST_REASONS = 3;
 /** What is in so many of the bars is said to be in them; what repeats by so much is alike. */
@@ -12,8 +12,10 @@ const ALIKE = 0.85;
 const LOUDER = 0.25;
 
 /** What speaks for a bar line, the most telling first. */
-export function reasonsFor({ features, played }: BarGuess, { line }: PhraseGuess): readonly ReadingReason[] {
-  const [, meter, bar] = features;
+export function reasonsFor(guess: MeterGuess, barLine: number, { line }: PhraseGuess): readonly ReadingReason[] {
+  const [, meter] = guess.features;
+  const bar = new Float64Array(BAR_FEATURES.length);
+  guess.barFeatures(barLine, bar);
   const of = (name: string) => bar[BAR_FEATURES.indexOf(name)]!;
   const facts: readonly (readonly [ReadingReason, boolean])[] = [
     ["snareOnBacks", of("snare on 2 and 4") >= MOST_BARS],
@@ -26,7 +28,7 @@ export function reasonsFor({ features, played }: BarGuess, { line }: PhraseGuess
     ["tomsLead", of("toms in the last beat") >= 1],
     ["hatsLouderOnBeats", of("hats louder on beats") >= LOUDER],
     ["barsAlike", meter[METER_FEATURES.indexOf("repeats a bar later")]! >= ALIKE],
-    ["beginsOnDownbeat", played.steps[0] === line],
+    ["beginsOnDownbeat", guess.played.steps[0] === line],
   ];
   return facts.flatMap(([reason, is]) => (is ? [reason] : [])).slice(0, MOST_REASONS);
 }

@@ -1,9 +1,9 @@
 import { BAR_FEATURES } from "./bar-features";
 import { READING_WEIGHTS } from "./reading-weights";
 import { METER_FEATURES } from "./meter-features";
-import { PHRASE_FEATURES } from "./phrase-features";
+import { PHRASE_FEATURES, type PhraseGuess } from "./phrase-features";
 import { PULSE_FEATURES } from "./pulse-features";
-import type { BarGuess } from "./reading-guesses";
+import type { MeterGuess } from "./reading-guesses";
 
 /**
  * What the material can't say, set by hand. There are no songs with a bass beside known bar lines: its lowest note on the downbeat
@@ -17,25 +17,67 @@ const BY_HAND: Readonly<Record<string, number>> = {
   "12 bars": READING_WEIGHTS["6 bars"]!,
 };
 
-/** All features in the order of a guess's lists. */
-export const READING_FEATURES = [PULSE_FEATURES, METER_FEATURES, BAR_FEATURES] as const;
+/** All features by what they speak for. */
+export const READING_FEATURES = {
+  pulse: PULSE_FEATURES,
+  meter: METER_FEATURES,
+  bar: BAR_FEATURES,
+  ...PHRASE_FEATURES,
+} as const;
 
 const weightsOf = (names: readonly string[]) =>
   Float64Array.from(names, (name) => BY_HAND[name] ?? READING_WEIGHTS[name] ?? 0);
-const WEIGHTS = READING_FEATURES.map(weightsOf);
-const PHRASE_WEIGHTS = weightsOf(PHRASE_FEATURES);
+const WEIGHTS = {
+  pulse: weightsOf(PULSE_FEATURES),
+  meter: weightsOf(METER_FEATURES),
+  bar: weightsOf(BAR_FEATURES),
+  begin: weightsOf(PHRASE_FEATURES.begin),
+  end: weightsOf(PHRASE_FEATURES.end),
+  length: weightsOf(PHRASE_FEATURES.length),
+};
 
-/** Logarithm of how likely a bar line is, whatever the length. */
-export function barScore({ features }: BarGuess): number {
-  return features.reduce((sum, list, kind) => sum + dot(WEIGHTS[kind]!, list), 0);
+/** Logarithms of how likely bar lines and lengths are. */
+export interface ReadingScores {
+  /** Of a bar line, whatever the length. */
+  readonly bar: (barLine: number) => number;
+  /** What a length adds to that. */
+  readonly phrase: (phrase: PhraseGuess) => number;
 }
 
-/** What a length adds to that. @param features in the order of PHRASE_FEATURES */
-export function phraseScore(features: readonly number[]): number {
-  return dot(PHRASE_WEIGHTS, features);
+/** Scores of all that is thought of with a pulse and a meter. */
+export function readingScores({
+  features: [pulse, meter],
+  barFeatures,
+  barSteps,
+  phraseFeatures,
+}: MeterGuess): ReadingScores {
+  const common = dot(WEIGHTS.pulse, pulse) + dot(WEIGHTS.meter, meter);
+  const row = new Float64Array(BAR_FEATURES.length);
+  // Several lengths share where they begin or end.
+  const begin = remembered((line) => dot(WEIGHTS.begin, phraseFeatures.begin(line)));
+  const end = remembered((line) => dot(WEIGHTS.end, phraseFeatures.end(line)));
+  const length = remembered((bars) => dot(WEIGHTS.length, phraseFeatures.length(bars)));
+  return {
+    bar: (barLine) => {
+      barFeatures(barLine, row);
+      return common + dot(WEIGHTS.bar, row);
+    },
+    phrase: ({ line, bars }) => begin(line) + end(line + bars * barSteps) + length(bars),
+  };
 }
 
-function dot(weights: Float64Array, values: readonly number[]): number {
+function remembered(work: (of: number) => number): (of: number) => number {
+  const known = new Map<number, number>();
+  return (of) => {
+    const before = known.get(of);
+    if (before !== undefined) return before;
+    const found = work(of);
+    known.set(of, found);
+    return found;
+  };
+}
+
+function dot(weights: Float64Array, values: ArrayLike<number>): number {
   let sum = 0;
   for (let index = 0; index < weights.length; index++) sum += weights[index]! * values[index]!;
   return sum;

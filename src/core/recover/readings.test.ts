@@ -19,8 +19,7 @@ import { drumPart } from "./drum-part";
 import { findReadings, MAX_READINGS } from "./readings";
 import { isLike, LIKELY_METERS, THINKABLE_METERS, type FreeHit } from "./reading";
 import { momentsOf, readingGuesses } from "./reading-guesses";
-import { PHRASE_FEATURES } from "./phrase-features";
-import { barScore, READING_FEATURES } from "./reading-score";
+import { READING_FEATURES, readingScores } from "./reading-score";
 import { READING_WEIGHTS } from "./reading-weights";
 
 const downbeats = (bpm: number, bars: number, meter: Meter) =>
@@ -130,9 +129,9 @@ test("a drift of 4 % over eight bars is followed: every beat of the curve within
 
 /** What each beat at 120 BPM has to say for being the first of a bar. */
 function beatScores(hits: readonly FreeHit[]): readonly number[] {
-  const found = [...readingGuesses(hits, momentsOf(hits), [FOUR], { quarterSeconds: 0.5 })];
-  const own = found.filter(({ pulse }) => pulse === found[0]!.pulse);
-  return [0, 1, 2, 3].map((beat) => barScore(own.find(({ barLine, played }) => barLine === beat * played.perQuarter)!));
+  const [found] = readingGuesses(hits, momentsOf(hits), [FOUR], { quarterSeconds: 0.5 });
+  const { bar } = readingScores(found!);
+  return [0, 1, 2, 3].map((beat) => bar(beat * found!.played.perQuarter));
 }
 
 test.each([
@@ -172,7 +171,7 @@ test("a bass that is back on its lowest note speaks for a bar line there", () =>
 });
 
 test("every feature has a weight, and every weight a feature", () => {
-  const names = [...READING_FEATURES.flat(), ...PHRASE_FEATURES];
+  const names = Object.values(READING_FEATURES).flat();
   expect(new Set(names).size).toBe(names.length);
   expect(Object.keys(READING_WEIGHTS)).toEqual(names);
   expect(Object.values(READING_WEIGHTS).every(Number.isFinite)).toBe(true);

@@ -4,9 +4,9 @@ import { barQuarters } from "./bar-place";
 import type { PhraseGuess } from "./phrase-features";
 import { smoothPulse } from "./pulse";
 import { isLike, SAME_TEMPO, type FreeHit, type Reading, type ReadingHints } from "./reading";
-import { momentsOf, readingGuesses, type BarGuess, type Moments } from "./reading-guesses";
+import { momentsOf, readingGuesses, type MeterGuess, type Moments } from "./reading-guesses";
 import { reasonsFor } from "./reading-reasons";
-import { barScore, phraseScore } from "./reading-score";
+import { readingScores } from "./reading-score";
 
 export const MAX_READINGS = 5;
 const MIN_HITS = 3;
@@ -20,16 +20,23 @@ const SAME_LINE_SECONDS = 0.06;
 const CLOSE = 1 / 3;
 
 interface Guess {
-  readonly bar: BarGuess;
+  readonly of: MeterGuess;
+  readonly barLine: number;
   readonly phrase: PhraseGuess;
   readonly score: number;
-  /** When the first bar line is, on the curve of the strokes. */
-  readonly downbeat: number;
 }
 
-/** All that is thought of, the best first. */
-interface Guesses {
+/** All that is thought of with a pulse and a meter. */
+interface MeterGuesses {
+  readonly of: MeterGuess;
   readonly all: readonly Guess[];
+  readonly best: Guess;
+}
+
+/** All that is thought of. */
+interface Guesses {
+  /** By pulse and meter, that with the best guess first. */
+  readonly byMeter: readonly MeterGuesses[];
   /** The sum of all their odds against the best. */
   readonly odds: number;
 }
@@ -57,17 +64,31 @@ export function findReadings(
 }
 
 function scored(hits: readonly FreeHit[], moments: Moments, meters: readonly Meter[], hints: ReadingHints): Guesses {
+  const byMeter: MeterGuesses[] = [];
+  for (const of of readingGuesses(hits, moments, meters, hints)) {
+    const other = hints.session && !sameMeter(of.meter, hints.session) ? OTHER_THAN_SESSION : 0;
+    byMeter.push(scoredIn(of, (of.meter.beats === 12 ? TWELVE_EIGHTHS : 0) - other));
+  }
+  byMeter.sort((a, b) => b.best.score - a.best.score);
+  let odds = 0;
+  for (const { all } of byMeter) for (const guess of all) odds += oddsOf(guess, byMeter[0]!.best);
+  return { byMeter, odds };
+}
+
+/** @param more what is added to every score */
+function scoredIn(of: MeterGuess, more: number): MeterGuesses {
   const all: Guess[] = [];
-  for (const bar of readingGuesses(hits, moments, meters, hints)) {
-    const other = hints.session && !sameMeter(bar.meter, hints.session) ? OTHER_THAN_SESSION : 0;
-    const score = barScore(bar) - other + (bar.meter.beats === 12 ? TWELVE_EIGHTHS : 0);
-    for (const { phrase, features } of bar.phrases) {
-      const downbeat = timeOfStep(bar.pulse.alignment.curve, phrase.line);
-      all.push({ bar, phrase, score: score + phraseScore(features), downbeat });
+  let best: Guess | undefined;
+  const scores = readingScores(of);
+  for (const barLine of of.barLines) {
+    const barScore = scores.bar(barLine) + more;
+    for (const phrase of of.phrases(barLine)) {
+      const guess = { of, barLine, phrase, score: barScore + scores.phrase(phrase) };
+      all.push(guess);
+      if (!best || guess.score > best.score) best = guess;
     }
   }
-  all.sort((a, b) => b.score - a.score);
-  return { all, odds: all.reduce((sum, guess) => sum + oddsOf(guess, all[0]!), 0) };
+  return { of, all, best: best! };
 }
 
 /** How likely a guess is against the best. */
@@ -78,55 +99,69 @@ function oddsOf({ score }: Guess, best: Guess): number {
 /** The best of each tempo; half or twice the first one's, where most mistakes are, and another bar line that is close come before others. */
 function choose(guesses: Guesses, { kept }: ReadingHints): readonly Guess[] {
   const distinct: Guess[] = [];
-  for (const guess of guesses.all)
-    if (!distinct.some((other) => sameBar(other, guess) && isAt(guess, other, 1))) distinct.push(guess);
+  for (const { best } of guesses.byMeter)
+    if (!distinct.some((other) => sameBar(other.of, best.of) && isAt(best.of, other.of, 1))) distinct.push(best);
   const [first, ...rest] = distinct;
   if (!first) return [];
-  const otherLine = guesses.all.find(
-    (guess) => sameBar(guess, first) && isAt(guess, first, 1) && !sharesLine(guess, first),
-  );
+  const otherLine = bestOtherLine(first, guesses);
   const close = otherLine && alike(otherLine, guesses) >= CLOSE * alike(first, guesses) ? [otherLine] : [];
-  const octave = rest.find((guess) => isAt(guess, first, 2) || isAt(guess, first, 0.5));
+  const octave = rest.find(({ of }) => isAt(of, first.of, 2) || isAt(of, first.of, 0.5));
   const others = rest.filter((guess) => guess !== octave);
   const shown = [first, ...close, ...(octave ? [octave] : []), ...others].slice(0, MAX_READINGS);
   if (!kept) return shown;
-  const isKept = ({ bar: { meter, pulse } }: Guess) => isLike({ meter, bpm: 60 / pulse.quarterSeconds }, kept);
+  const isKept = ({ of: { meter, pulse } }: Guess) => isLike({ meter, bpm: 60 / pulse.quarterSeconds }, kept);
   const missed = shown.some(isKept) ? undefined : distinct.find(isKept);
   return missed ? [...shown.slice(0, MAX_READINGS - 1), missed] : shown;
 }
 
+/** The best of the first one's tempo and meter whose bars begin elsewhere. */
+function bestOtherLine(first: Guess, { byMeter }: Guesses): Guess | undefined {
+  let best: Guess | undefined;
+  for (const { of, all } of byMeter) {
+    if (!sameBar(of, first.of) || !isAt(of, first.of, 1)) continue;
+    for (const guess of all) if ((!best || guess.score > best.score) && !sharesLine(guess, first)) best = guess;
+  }
+  return best;
+}
+
+/** Seconds of the first bar line, on the curve of the strokes. */
+function downbeatOf({ of, phrase }: Guess): number {
+  return timeOfStep(of.pulse.alignment.curve, phrase.line);
+}
+
 /** True where bars have the same beats, however those are felt together. */
-function sameBar({ bar: { meter: a } }: Guess, { bar: { meter: b } }: Guess): boolean {
+function sameBar({ meter: a }: MeterGuess, { meter: b }: MeterGuess): boolean {
   return a.beats === b.beats && a.unit === b.unit;
 }
 
 /** True where a guess is so many times as fast as another one. */
-function isAt({ bar: { pulse } }: Guess, other: Guess, times: number): boolean {
-  return Math.abs((pulse.quarterSeconds * times) / other.bar.pulse.quarterSeconds - 1) < SAME_TEMPO;
+function isAt({ pulse }: MeterGuess, other: MeterGuess, times: number): boolean {
+  return Math.abs((pulse.quarterSeconds * times) / other.pulse.quarterSeconds - 1) < SAME_TEMPO;
 }
 
 /** True where bars of one tempo and meter begin at the same moments. */
 function sharesLine(guess: Guess, other: Guess): boolean {
-  const barSeconds = barQuarters(other.bar.meter) * other.bar.pulse.quarterSeconds;
-  const apart = Math.abs(guess.downbeat - other.downbeat) / barSeconds;
+  const barSeconds = barQuarters(other.of.meter) * other.of.pulse.quarterSeconds;
+  const apart = Math.abs(downbeatOf(guess) - downbeatOf(other)) / barSeconds;
   return Math.abs(apart - Math.round(apart)) * barSeconds < SAME_LINE_SECONDS;
 }
 
 /** How likely a guess is, with all that says the same: tempo, first downbeat and length. */
-function alike(guess: Guess, { all, odds }: Guesses): number {
-  return all.reduce((sum, other) => {
-    const same =
-      other.phrase.bars === guess.phrase.bars &&
-      sameBar(other, guess) &&
-      Math.abs(other.downbeat - guess.downbeat) < SAME_LINE_SECONDS &&
-      isAt(other, guess, 1);
-    return same ? sum + oddsOf(other, all[0]!) / odds : sum;
-  }, 0);
+function alike(guess: Guess, { byMeter, odds }: Guesses): number {
+  const downbeat = downbeatOf(guess);
+  let sum = 0;
+  for (const { of, all } of byMeter) {
+    if (!sameBar(of, guess.of) || !isAt(of, guess.of, 1)) continue;
+    for (const other of all)
+      if (other.phrase.bars === guess.phrase.bars && Math.abs(downbeatOf(other) - downbeat) < SAME_LINE_SECONDS)
+        sum += oddsOf(other, byMeter[0]!.best);
+  }
+  return sum / odds;
 }
 
 function toReading(guess: Guess, guesses: Guesses, times: readonly number[]): Reading {
-  const { bar, phrase } = guess;
-  const { perQuarter, quarterSeconds, alignment } = bar.pulse;
+  const { of, barLine, phrase } = guess;
+  const { perQuarter, quarterSeconds, alignment } = of.pulse;
   const places = alignment.steps.map((step) => (step - phrase.line) / perQuarter);
   const pulse = smoothPulse(places, times);
   return {
@@ -134,10 +169,10 @@ function toReading(guess: Guess, guesses: Guesses, times: readonly number[]): Re
     // The first downbeat is a line of the pulse itself, also where no straight tempo would have it there.
     downbeat: pulse.times[-pulse.from]!,
     bars: phrase.bars,
-    meter: bar.meter,
+    meter: of.meter,
     perQuarter,
     confidence: alike(guess, guesses),
-    reasons: reasonsFor(bar, phrase),
+    reasons: reasonsFor(of, barLine, phrase),
     pulse,
   };
 }
