@@ -3,7 +3,9 @@ import type { Page } from "@playwright/test";
 import type { Beat } from "../src/core/beat/beat";
 import { startServedBrowser, waitUntilReady } from "../scripts/served-browser";
 import { manyEchoes, store } from "../tests/support/browser-store";
+import { demoBeat } from "../src/core/demo/demo-beats";
 import { editingRows } from "./editing-cost";
+import { pageCostRows } from "./page-cost";
 import { recordedTimesRow } from "./recorded-times";
 import type { Row } from "./row";
 import { strokeCostRow } from "./stroke-cost";
@@ -36,8 +38,9 @@ const FIRST_ECHO = "[role=tabpanel][aria-labelledby=tab-echoes] li button";
 /**
  * What only shows in a real page: lists, pictures and readings while the loop runs. Needs a build.
  * @param large a beat of ten thousand hits
+ * @param wide one of two thousand in eight parts
  */
-export async function browserRows(beat: Beat, large: Beat): Promise<readonly Row[]> {
+export async function browserRows(beat: Beat, large: Beat, wide: Beat): Promise<readonly Row[]> {
   if (!existsSync(".next/BUILD_ID")) return [];
   const served = await startServedBrowser();
   try {
@@ -70,6 +73,7 @@ export async function browserRows(beat: Beat, large: Beat): Promise<readonly Row
       await recordedTimesRow(served),
       await strokeCostRow(served, large),
       ...(await editingRows(served, beat, large)),
+      ...(await pageCostRows(served, [{ ...demoBeat("Slow Harbour"), id: "small" }, wide])),
       {
         what: "lanes with 2,000 hits while playing",
         budget: "60 frames/s, no task > 50 ms",

@@ -50,12 +50,13 @@ const FOLDERS = {
     tests: [
       "recover/echo",
       "recover/pulse-search",
-      "recover/bar-evidence",
+      "recover/again-features",
       "recover/pulse",
       "recover/odd-meters",
       "recover/readings",
     ].map(inCore),
   },
+  "core/analysis": { least: 75, oneIn: 4, tests: ["analysis/timing-stats", "analysis/grid-advice"].map(inCore) },
   store: {
     least: 65,
     oneIn: 24,

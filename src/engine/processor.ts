@@ -1,7 +1,7 @@
 import { emptyTable } from "@/core/sound/event-table";
 import { Player } from "@/core/sound/player";
 import type { Ticks } from "@/core/time/ticks";
-import { PROCESSOR_NAME, type FromEngine, type ToEngine } from "./protocol";
+import { PROCESSOR_NAME, type FromEngine, type MeterReport, type ToEngine } from "./protocol";
 import { handleMessage } from "./handle-message";
 import { OutputMeter } from "./output-meter";
 
@@ -17,6 +17,7 @@ class EchoPocketProcessor extends AudioWorkletProcessor {
   });
   private readonly meter = new OutputMeter(sampleRate);
   private nextReportFrame = 0;
+  private reported: MeterReport | undefined;
 
   constructor() {
     super();
@@ -41,13 +42,25 @@ class EchoPocketProcessor extends AudioWorkletProcessor {
   }
 
   private reportMeter(): void {
-    this.report({ type: "meter", ...this.meter.take(), parts: this.player.takePeaks() });
+    const report: MeterReport = { ...this.meter.take(), parts: this.player.takePeaks() };
     this.nextReportFrame = currentFrame + sampleRate / REPORTS_PER_SECOND;
+    // Silence is said once: a page at rest is left alone.
+    if (this.reported && isSilent(report) && isSilent(this.reported) && measuresAlike(report, this.reported)) return;
+    this.reported = report;
+    this.report({ type: "meter", ...report });
   }
 
   private report(message: FromEngine): void {
     this.port.postMessage(message);
   }
+}
+
+function isSilent({ peakLeft, peakRight }: MeterReport): boolean {
+  return peakLeft === 0 && peakRight === 0;
+}
+
+function measuresAlike(a: MeterReport, b: MeterReport): boolean {
+  return a.integratedLufs === b.integratedLufs && a.momentaryLufs === b.momentaryLufs && a.since === b.since;
 }
 
 registerProcessor(PROCESSOR_NAME, EchoPocketProcessor);

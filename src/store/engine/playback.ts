@@ -9,7 +9,7 @@ import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
 import { anchorTicksAt } from "@/core/time/transport-anchor";
 import type { Engine } from "@/engine/audio-engine";
-import type { FromEngine, MeterReport, ToEngine } from "@/engine/protocol";
+import type { FromEngine, ToEngine } from "@/engine/protocol";
 import { clickSettings } from "./click-settings";
 import { DueTables } from "./due-tables";
 import { Controller } from "../workspace/controller";
@@ -18,7 +18,7 @@ import { PartOrders } from "./part-orders";
 import { PartTables, tableSource } from "./part-tables";
 import { SentTables } from "./sent-tables";
 import { stretchesAt, type Audible, type Stretches } from "./stretch";
-import { isRecorded, placeOf, SILENT_METER, spanOf, type QueuedPattern } from "../workspace/workspace-state";
+import { isRecorded, placeOf, spanOf, type QueuedPattern } from "../workspace/workspace-state";
 
 /** What is struck now sounds in the next lap: several strokes may go there together. */
 const MOST_PATIENCE_MS = 400;
@@ -297,17 +297,6 @@ export class Playback extends Controller {
     this.send({ type: "click", click: clickSettings(this.state, this.clickRun !== undefined) });
     // What is being recorded is heard, whatever is muted.
     this.sendMixes();
-  }
-
-  /** Meters, thirty times a second. */
-  meter(report: MeterReport): void {
-    const silent = report.peakLeft === 0 && report.peakRight === 0;
-    // What was measured stays to be read.
-    const { meter } = this.state;
-    const { integratedLufs } = report;
-    // A silent app at rest draws nothing.
-    if (silent && meter.parts.length === 0 && meter.integratedLufs === integratedLufs) return;
-    this.set({ meter: silent ? { ...SILENT_METER, integratedLufs } : report });
   }
 
   private begin(): void {

@@ -6,7 +6,7 @@ import type { Ticks } from "@/core/time/ticks";
 import type { EditorState } from "../persistence/editors";
 import type { Repository } from "../persistence/repository";
 import type { Settings } from "./settings";
-import { NO_MIDI, SILENT_METER, STOPPED, type WorkspaceState } from "./workspace-state";
+import { NO_MIDI, STOPPED, type WorkspaceState } from "./workspace-state";
 
 /** A beat as it was found on disk. */
 export interface OpenedBeat {
@@ -65,7 +65,6 @@ export function startState(opened: OpenedBeat): WorkspaceState {
     soundProgress: undefined,
     soundsAwaited: [],
     outputLatencyMs: 0,
-    meter: SILENT_METER,
     clip: undefined,
     settings,
     keptStates: [],

@@ -17,7 +17,6 @@ import type { Monitoring } from "@/core/timing/heard-hit";
 import type { TapOffset } from "@/core/timing/tap-offset";
 import type { SoundSetId } from "@/core/sound/sound-sets";
 import type { QueuedChange, SwitchMoment } from "@/core/sound/track";
-import type { MeterReport } from "@/engine/protocol";
 import type { RepeatRate } from "@/inputs/commands";
 import type { DeviceProfile, Target } from "@/inputs/device-profile";
 import type { SeenMessage } from "@/inputs/midi-device";
@@ -209,7 +208,6 @@ export interface WorkspaceState {
   /** What parts strike and is not there yet, be it made or fetched. */
   readonly soundsAwaited: readonly SoundSetId[];
   readonly outputLatencyMs: number;
-  readonly meter: MeterReport;
   /** What was too loud: held until it is looked at, so that a clip in the second chorus is not missed. */
   readonly clip: Clip | undefined;
   readonly settings: Settings;
@@ -229,16 +227,6 @@ export interface WorkspaceState {
   readonly noticeCount: number;
 }
 
-export const SILENT_METER: MeterReport = {
-  peakLeft: 0,
-  peakRight: 0,
-  parts: [],
-  limited: false,
-  overDb: 0,
-  momentaryLufs: -Infinity,
-  integratedLufs: -Infinity,
-  since: 0,
-};
 export const STOPPED: Transport = { running: false, waiting: false, writing: "off" };
 export const NO_MIDI: MidiState = {
   access: "off",

@@ -25,6 +25,7 @@ import { Eraser } from "../input/eraser";
 import { ChangeView } from "../view/change-view";
 import { LaneView } from "../view/lane-view";
 import { PartList } from "../document/part-list";
+import { LevelMeters } from "../engine/level-meters";
 import { PatternRun } from "../engine/pattern-run";
 import { Playback } from "../engine/playback";
 import { Recorder } from "../input/recorder";
@@ -58,6 +59,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
   readonly document: BeatDocument;
   readonly mix: MixDesk;
   readonly playback: Playback;
+  readonly levels = new LevelMeters();
   readonly sounds: SoundLoader;
   readonly transport: TransportControl;
   readonly router: StrokeRouter;
@@ -365,7 +367,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
     switch (message.type) {
       case "meter":
         this.mix.report(message);
-        return this.playback.meter(message);
+        return this.levels.take(message);
       case "repeated":
         return this.router.repeated(message.note);
       case "anchor":

@@ -2,9 +2,6 @@
 export const SILENT_DB = -48;
 /** How fast a shown peak falls. */
 const FALL_DB_PER_MS = 0.05;
-/** Meters are drawn no more often than this: each drawing costs a part of the page's picture. */
-export const METER_MS = 40;
-
 /** A shown level falls slowly from peak to peak. @param levelDb what was shown before @param peak amplitude since then */
 export function fall(levelDb: number, peak: number, elapsedMs: number): number {
   return Math.max(20 * Math.log10(peak + 1e-6), levelDb - elapsedMs * FALL_DB_PER_MS, SILENT_DB);

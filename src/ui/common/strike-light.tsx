@@ -2,12 +2,10 @@
 
 import { useCallback, useEffect, useRef } from "react";
 import type { StrikeListener } from "@/store/input/stroke-router";
-import { useFrame, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useMoving, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./strike-light.module.scss";
 
 const FADE_MS = 260;
-/** So often while it fades, as each step costs a part of the page's picture. */
-const STEP_MS = 40;
 /** Opacity of the softest and the hardest stroke. */
 const FAINT = 0.35;
 const BRIGHT = 1;
@@ -30,21 +28,27 @@ export function StrikeLight({ isOf }: { readonly isOf: (hit: Struck) => boolean 
   const workspace = useWorkspace();
   const light = useRef<HTMLSpanElement>(null);
   const glow = useRef({ velocity: 0, struckMs: -FADE_MS, shown: 0 });
+  const draw = useCallback((nowMs: number) => {
+    const { velocity, struckMs, shown } = glow.current;
+    const left = Math.max(0, 1 - (nowMs - struckMs) / FADE_MS);
+    const brightness = left && left * (FAINT + (BRIGHT - FAINT) * (velocity / 127));
+    if (brightness !== shown && light.current) {
+      light.current.style.backgroundColor = `color-mix(in srgb, var(--flash) ${(100 * brightness).toFixed(0)}%, transparent)`;
+      glow.current.shown = brightness;
+    }
+    return brightness > 0;
+  }, []);
   useEffect(
     () =>
       workspace.router.onStrike((hit) => {
-        if (isOf(hit)) glow.current = { ...glow.current, velocity: hit.velocity, struckMs: performance.now() };
+        if (!isOf(hit)) return;
+        const struckMs = performance.now();
+        glow.current = { ...glow.current, velocity: hit.velocity, struckMs };
+        // At once: a light that waits for the next picture of what moves is late.
+        draw(struckMs);
       }),
-    [workspace, isOf],
+    [workspace, isOf, draw],
   );
-  useFrame((nowMs) => {
-    const { velocity, struckMs, shown } = glow.current;
-    const steps = Math.floor((nowMs - struckMs) / STEP_MS);
-    const left = Math.max(0, 1 - (steps * STEP_MS) / FADE_MS);
-    const brightness = left && left * (FAINT + (BRIGHT - FAINT) * (velocity / 127));
-    if (brightness === shown || !light.current) return;
-    light.current.style.backgroundColor = `color-mix(in srgb, var(--flash) ${(100 * brightness).toFixed(0)}%, transparent)`;
-    glow.current.shown = brightness;
-  });
+  useMoving(draw);
   return <span ref={light} className={styles.light} aria-hidden />;
 }

@@ -1,9 +1,9 @@
 "use client";
 
-import { useRef } from "react";
-import { fall, levelShare, METER_MS, SILENT_DB } from "../common/fall";
+import { useEffect, useRef } from "react";
+import { fall, levelShare, SILENT_DB } from "../common/fall";
 import { useThemed } from "../theme/use-themed";
-import { useFrame, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useMoving, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./lanes.module.scss";
 
 const WIDTH_PX = 4;
@@ -32,32 +32,37 @@ interface LaneLevelsProps {
 
 /** How loud each lane is: bars beside their heads, all in one small picture, as they move many times a second. */
 export function LaneLevels({ lanes, heightPx }: LaneLevelsProps) {
-  const workspace = useWorkspace();
+  const { levels } = useWorkspace();
   const partId = useWorkspaceState(({ place }) => place.partId);
   const canvas = useRef<HTMLCanvasElement>(null);
   const colours = useThemed(canvas, readColours);
   /** By lane: the peaks that are not drawn yet, and what is drawn. */
   const peaks = useRef(new Map<number, number>());
-  const shown = useRef({ meter: workspace.state.meter, levels: new Map<number, number>(), atMs: 0 });
+  const shown = useRef({ levels: new Map<number, number>(), atMs: 0 });
 
-  useFrame((nowMs) => {
-    const { meter } = workspace.state;
+  useEffect(
+    () =>
+      levels.onChange(() => {
+        const news = levels.latest.parts.find((one) => one.partId === partId);
+        // Reports come more often than is drawn: none may be missed.
+        for (const { lane, peak } of news?.lanes ?? [])
+          peaks.current.set(lane, Math.max(peak, peaks.current.get(lane) ?? 0));
+      }),
+    [levels, partId],
+  );
+  useMoving((nowMs) => {
     const before = shown.current;
-    const news = meter === before.meter ? undefined : meter.parts.find((one) => one.partId === partId);
-    before.meter = meter;
-    // Reports come more often than is drawn: none may be missed.
-    for (const { lane, peak } of news?.lanes ?? [])
-      peaks.current.set(lane, Math.max(peak, peaks.current.get(lane) ?? 0));
-    const elapsedMs = nowMs - before.atMs;
     const resting = peaks.current.size === 0 && before.levels.size === 0;
-    if (!colours || !canvas.current || elapsedMs < METER_MS || resting) return;
+    if (!colours || !canvas.current || resting) return false;
+    const elapsedMs = nowMs - before.atMs;
     const levelsDb = lanes.map((lane) =>
       fall(before.levels.get(lane) ?? SILENT_DB, peaks.current.get(lane) ?? 0, elapsedMs),
     );
     const sounding = lanes.map((lane, row) => [lane, levelsDb[row]!] as const).filter(([, level]) => level > SILENT_DB);
     peaks.current.clear();
-    shown.current = { meter, levels: new Map(sounding), atMs: nowMs };
+    shown.current = { levels: new Map(sounding), atMs: nowMs };
     drawLevels(canvas.current, levelsDb, heightPx, colours);
+    return sounding.length > 0;
   });
 
   return (

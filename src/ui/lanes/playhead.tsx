@@ -1,10 +1,12 @@
 "use client";
 
 import { useRef } from "react";
-import { patternTicksAt } from "@/core/time/loop-span";
+import { patternTicksAt, type LoopSpan } from "@/core/time/loop-span";
+import { ticksToSeconds } from "@/core/time/tempo";
 import { pageOf } from "@/core/time/zoom";
-import { useFrame, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
-import { toX } from "./lane-layout";
+import { useLoopMotion } from "../common/use-loop-motion";
+import { useMoving, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { toX, type LaneScale } from "./lane-layout";
 import styles from "./lanes.module.scss";
 import { useLaneScale } from "./use-lane-scale";
 
@@ -18,19 +20,47 @@ export function Playhead({ widthPx }: { readonly widthPx: number }) {
   const line = useRef<HTMLDivElement>(null);
   const scale = useLaneScale(widthPx);
   const follow = useWorkspaceState((state) => state.follow);
-  useFrame((nowMs) => {
-    const element = line.current;
-    if (!element) return;
+  const motion = useLoopMotion();
+  const way = useRef<LapWay>(undefined);
+  useMoving((nowMs) => {
     const audible = workspace.playback.audibleAt(nowMs);
-    const here = audible && audible.ticks >= 0 && audible.anchor.patternId === patternId;
-    element.style.visibility = here ? "visible" : "hidden";
-    if (!here) return;
-    const ticks = patternTicksAt(audible.ticks, audible.anchor.span);
+    const here = line.current && audible && audible.ticks >= 0 && audible.anchor.patternId === patternId;
+    if (!here) {
+      motion.stop();
+      line.current?.style.setProperty("visibility", "hidden");
+      return audible !== undefined;
+    }
+    const { span, bpm } = audible.anchor;
+    const ticks = patternTicksAt(audible.ticks, span);
     const inside = ticks >= scale.startTicks && ticks < scale.startTicks + scale.shownTicks;
     if (!inside && follow) workspace.lanes.setZoom(pageOf(scale, ticks));
-    if (!inside) element.style.visibility = "hidden";
-    const x = toX(ticks, scale);
-    element.style.transform = `translateX(${x.toFixed(1)}px)`;
+    if (way.current?.scale !== scale || !sameSpan(way.current.span, span)) way.current = lapWay(span, scale);
+    const durationMs = 1000 * ticksToSeconds(span.lengthTicks, bpm);
+    const share = (ticks - span.startTicks) / span.lengthTicks;
+    motion.follow(line.current!, { keyframes: way.current.keyframes, durationMs }, share, nowMs);
+    line.current!.style.setProperty("visibility", "visible");
+    return true;
   });
-  return <div ref={line} className={`${styles.playhead} ${CLASS_OF[writing]}`} aria-hidden />;
+  return (
+    <div className={styles.playheadRoom} aria-hidden>
+      <div ref={line} className={`${styles.playhead} ${CLASS_OF[writing]}`} />
+    </div>
+  );
+}
+
+/** The way of a lap over the lanes. */
+interface LapWay {
+  readonly span: LoopSpan;
+  readonly scale: LaneScale;
+  readonly keyframes: Keyframe[];
+}
+
+function lapWay(span: LoopSpan, scale: LaneScale): LapWay {
+  const ends = [span.startTicks, span.startTicks + span.lengthTicks];
+  const keyframes = ends.map((ticks) => ({ transform: `translateX(${toX(ticks, scale).toFixed(1)}px)` }));
+  return { span, scale, keyframes };
+}
+
+function sameSpan(a: LoopSpan, b: LoopSpan): boolean {
+  return a.startTicks === b.startTicks && a.lengthTicks === b.lengthTicks;
 }

@@ -6,7 +6,8 @@ import { findLane } from "@/core/beat/lanes";
 import { cureDb } from "@/store/document/mix-desk";
 import type { Clip } from "@/store/workspace/workspace-state";
 import { LevelBar } from "../common/level-bar";
-import { useFrame, useOfBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { setText } from "../common/set-text";
+import { useMoving, useOfBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { HeldPeak, LOUD_DB } from "./held-peak";
 import styles from "./mix.module.scss";
 
@@ -43,12 +44,13 @@ function Loudness() {
   const moment = useRef<HTMLElement>(null);
   const whole = useRef<HTMLElement>(null);
   const drawnMs = useRef(0);
-  useFrame((nowMs) => {
-    if (nowMs - drawnMs.current < DRAWN_MS) return;
+  useMoving((nowMs) => {
+    if (nowMs - drawnMs.current < DRAWN_MS) return true;
     drawnMs.current = nowMs;
-    const { momentaryLufs, integratedLufs } = workspace.state.meter;
-    if (moment.current) moment.current.textContent = lufsText(momentaryLufs);
-    if (whole.current) whole.current.textContent = lufsText(integratedLufs);
+    const { momentaryLufs, integratedLufs } = workspace.levels.latest;
+    if (moment.current) setText(moment.current, lufsText(momentaryLufs));
+    if (whole.current) setText(whole.current, lufsText(integratedLufs));
+    return false;
   });
   return (
     <span title="Loudness without the click, by ITU-R BS.1770-4">
@@ -65,12 +67,9 @@ function lufsText(lufs: number): string {
 function Headroom() {
   const { mix } = useWorkspace();
   const says = useRef<HTMLParagraphElement>(null);
-  const drawnMs = useRef(0);
-  useFrame((nowMs) => {
-    if (nowMs - drawnMs.current < DRAWN_MS || !says.current) return;
-    drawnMs.current = nowMs;
-    const words = headroomInWords(20 * Math.log10(mix.peaks.sum));
-    if (says.current.textContent !== words) says.current.textContent = words;
+  useMoving(() => {
+    if (says.current) setText(says.current, headroomInWords(20 * Math.log10(mix.peaks.sum)));
+    return false;
   });
   return <p ref={says} className={styles.headroom} />;
 }

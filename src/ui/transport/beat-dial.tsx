@@ -1,50 +1,67 @@
 "use client";
 
-import { useRef, useState, type RefObject } from "react";
+import { useEffect, useRef, useState, type ReactNode, type RefObject } from "react";
 import { barTicks, pulseTicks } from "@/core/time/meter";
+import { ticksToSeconds } from "@/core/time/tempo";
+import { wrap, type Ticks } from "@/core/time/ticks";
+import { useLoopMotion } from "../common/use-loop-motion";
 import { pulsesIn, readDial, type DialReading } from "@/core/time/dial-reading";
-import { useFrame, useOfBeat, useOpenSpan, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useMoving, useOfBeat, useOpenSpan, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./beat-dial.module.scss";
 import { SoloSign } from "./solo-sign";
 import { PHASE_WORDS, phaseOf, type Phase } from "./phase";
 
 const RADIUS = 44;
-const CIRCUMFERENCE = 2 * Math.PI * RADIUS;
 /** What is heard and not there: rings that go out from the middle. */
 const ECHO_RADII = [26, 31, 36] as const;
 /** More marks than this would be a grey ring. */
 const MAX_MARKS = 64;
 
+/** The hand goes round in every lap; the trail behind it is two halves of a ring, of which each comes from behind the other half. */
+const HAND: Keyframe[] = [{ transform: "rotate(0deg)" }, { transform: "rotate(360deg)" }];
+const RIGHT_HALF: Keyframe[] = [
+  { transform: "rotate(0deg)" },
+  { transform: "rotate(180deg)", offset: 0.5 },
+  { transform: "rotate(180deg)" },
+];
+const LEFT_HALF: Keyframe[] = [
+  { transform: "rotate(0deg)" },
+  { transform: "rotate(0deg)", offset: 0.5 },
+  { transform: "rotate(180deg)" },
+];
+
 /** The loop as a circle, readable from across the room: what is going on, which beat of which lap. */
 export function BeatDial() {
-  const hand = useRef<SVGGElement>(null);
-  const trail = useRef<SVGCircleElement>(null);
-  const reading = useDial(hand, trail);
+  const face = useRef<HTMLDivElement>(null);
+  const reading = useDial(face);
   const phase = useWorkspaceState((state) => phaseOf(state, reading));
   const running = phase !== "stopped" && phase !== "waiting" ? reading : undefined;
   return (
     <div className={`${styles.dial} ${styles[phase]}`}>
-      <svg viewBox="-52 -52 104 104" className={styles.face} aria-hidden>
-        <circle r={RADIUS} className={styles.ring} />
-        <circle
-          ref={trail}
-          r={RADIUS}
-          className={styles.trail}
-          strokeDasharray={CIRCUMFERENCE}
-          transform="rotate(-90)"
-        />
-        <DialMarks />
-        <g ref={hand}>
+      <div ref={face} className={styles.face} aria-hidden>
+        <Layer>
+          <circle r={RADIUS} className={styles.ring} />
+        </Layer>
+        <Layer className={styles.rightHalf} turns="right">
+          <path d={`M0,${RADIUS} A${RADIUS},${RADIUS} 0 0 1 0,${-RADIUS}`} className={styles.trail} />
+        </Layer>
+        <Layer className={styles.leftHalf} turns="left">
+          <path d={`M0,${-RADIUS} A${RADIUS},${RADIUS} 0 0 1 0,${RADIUS}`} className={styles.trail} />
+        </Layer>
+        <Layer>
+          <DialMarks />
+          <PhaseSign phase={phase} />
+          <text className={styles.big} y={phase === "counting" ? -4 : -3}>
+            {phase === "counting" ? reading?.beatsLeft : running ? `${running.bar}.${running.beat}` : "–"}
+          </text>
+          <text className={styles.small} y="21">
+            {phase === "counting" ? "to go" : running ? `lap ${running.lap}` : ""}
+          </text>
+        </Layer>
+        <Layer turns="hand">
           <circle cy={-RADIUS} r="6" className={styles.hand} />
-        </g>
-        <PhaseSign phase={phase} />
-        <text className={styles.big} y={phase === "counting" ? -4 : -3}>
-          {phase === "counting" ? reading?.beatsLeft : running ? `${running.bar}.${running.beat}` : "–"}
-        </text>
-        <text className={styles.small} y="21">
-          {phase === "counting" ? "to go" : running ? `lap ${running.lap}` : ""}
-        </text>
-      </svg>
+        </Layer>
+      </div>
       <div className={styles.words}>
         <span className={styles.word} role="status">
           {PHASE_WORDS[phase]}
@@ -55,32 +72,65 @@ export function BeatDial() {
   );
 }
 
-/** Turns the hand with every picture. @returns what the figures say, which change once a beat */
-function useDial(hand: RefObject<SVGGElement | null>, trail: RefObject<SVGCircleElement | null>) {
+interface LayerProps {
+  readonly className?: string | undefined;
+  /** What of the dial it is, if it turns. */
+  readonly turns?: "hand" | "right" | "left";
+  readonly children: ReactNode;
+}
+
+/** One of the pictures that lie on each other: what turns has one of its own, so that nothing else is drawn anew. */
+function Layer({ className = "", turns, children }: LayerProps) {
+  return (
+    <div className={`${styles.layer} ${className}`}>
+      <svg viewBox="-52 -52 104 104" data-turns={turns}>
+        {children}
+      </svg>
+    </div>
+  );
+}
+
+/** Turns hand and trail. @returns what the figures say, which change once a beat */
+function useDial(face: RefObject<HTMLDivElement | null>) {
   const workspace = useWorkspace();
   const meter = useOfBeat(({ meter }) => meter);
   const [reading, setReading] = useState<DialReading>();
-  const drawnShare = useRef<number>(undefined);
-  useFrame((nowMs) => {
+  const [hand, right, left] = [useLoopMotion(), useLoopMotion(), useLoopMotion()];
+  const nextBeat = useRef<ReturnType<typeof setTimeout>>(undefined);
+  useEffect(() => () => clearTimeout(nextBeat.current), []);
+  const read = (nowMs: number) => {
     const audible = workspace.playback.audibleAt(nowMs);
     const next = audible && readDial(audible.ticks, audible.anchor.span.lengthTicks, meter);
-    const share = next?.share ?? 0;
-    // What is set anew is drawn anew, also where it is the same.
-    if (share !== drawnShare.current) {
-      drawnShare.current = share;
-      hand.current?.setAttribute("transform", `rotate(${(share * 360).toFixed(2)})`);
-      trail.current?.setAttribute("stroke-dashoffset", ((1 - share) * CIRCUMFERENCE).toFixed(2));
+    setReading((before) => (saysTheSame(before, next) ? before : next));
+    return audible && next && { ...next, ticks: audible.ticks, anchor: audible.anchor };
+  };
+  useMoving((nowMs) => {
+    const now = read(nowMs);
+    const motions = [
+      { motion: hand, turns: "hand", keyframes: HAND },
+      { motion: right, turns: "right", keyframes: RIGHT_HALF },
+      { motion: left, turns: "left", keyframes: LEFT_HALF },
+    ];
+    if (!now) {
+      for (const { motion } of motions) motion.stop();
+      return false;
     }
-    if (
-      next?.beat !== reading?.beat ||
-      next?.bar !== reading?.bar ||
-      next?.lap !== reading?.lap ||
-      next?.beatsLeft !== reading?.beatsLeft
-    ) {
-      setReading(next);
-    }
+    const { bpm, span } = now.anchor;
+    const durationMs = 1000 * ticksToSeconds(now.countingIn ? barTicks(meter) : span.lengthTicks, bpm);
+    for (const { motion, turns, keyframes } of motions)
+      motion.follow(face.current!.querySelector(`[data-turns=${turns}]`)!, { keyframes, durationMs }, now.share, nowMs);
+    // The figures change on the beat, not with the next picture.
+    const pulse = pulseTicks(meter);
+    const toNext = (pulse - wrap(now.ticks, pulse)) as Ticks;
+    clearTimeout(nextBeat.current);
+    nextBeat.current = setTimeout(() => read(performance.now()), 1000 * ticksToSeconds(toNext, bpm));
+    return true;
   });
   return reading;
+}
+
+function saysTheSame(a: DialReading | undefined, b: DialReading | undefined): boolean {
+  return a?.beat === b?.beat && a?.bar === b?.bar && a?.lap === b?.lap && a?.beatsLeft === b?.beatsLeft;
 }
 
 /** A stroke a beat, a longer one a bar. */

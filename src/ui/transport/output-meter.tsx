@@ -2,7 +2,8 @@
 
 import { useRef } from "react";
 import { LevelBar } from "../common/level-bar";
-import { useFrame, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { useMoving, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
+import { setText } from "../common/set-text";
 import styles from "./top-strip.module.scss";
 
 const DRAWN_MS = 200;
@@ -12,12 +13,13 @@ function Loudness() {
   const text = useRef<HTMLSpanElement>(null);
   const workspace = useWorkspace();
   const drawnMs = useRef(0);
-  useFrame((nowMs) => {
-    if (nowMs - drawnMs.current < DRAWN_MS || !text.current) return;
+  useMoving((nowMs) => {
+    if (nowMs - drawnMs.current < DRAWN_MS) return true;
     drawnMs.current = nowMs;
-    const { momentaryLufs } = workspace.state.meter;
+    const { momentaryLufs } = workspace.levels.latest;
     const words = momentaryLufs > -70 ? `${momentaryLufs.toFixed(0).replace("-", "−")} LUFS ` : "";
-    if (text.current.textContent !== words) text.current.textContent = words;
+    if (text.current) setText(text.current, words);
+    return false;
   });
   return <span ref={text} title="Loudness now, without the click (ITU-R BS.1770-4)" />;
 }

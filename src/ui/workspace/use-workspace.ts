@@ -11,11 +11,13 @@ import type { Workspace } from "@/store/workspace/workspace";
 import { spanOf, type WorkspaceState } from "@/store/workspace/workspace-state";
 import { useShallow } from "zustand/shallow";
 import type { LoopSpan } from "@/core/time/loop-span";
+import type { Draw, PictureLoop } from "./picture-loop";
 
 /** The open beat, and its state as it is shown. */
 export interface WorkspaceView {
   readonly opened: OpenedWorkspace;
   readonly view: StoreApi<WorkspaceState>;
+  readonly pictures: PictureLoop;
 }
 
 export const WorkspaceContext = createContext<WorkspaceView | undefined>(undefined);
@@ -85,26 +87,14 @@ export function useOpenSpan(): LoopSpan {
   return useWorkspaceState(useShallow((state: WorkspaceState) => spanOf(state, state.place)));
 }
 
-/** Calls back before every picture the browser draws. */
-export function useFrame(draw: (performanceMs: number) => void): void {
+/** Draws something that moves, past React. @param draw is asked again and again as long as it, or anything else, moves */
+export function useMoving(draw: Draw): void {
+  const { pictures } = useWorkspaceView();
   const latest = useRef(draw);
   useEffect(() => {
     latest.current = draw;
+    // What it draws may be another thing now.
+    pictures.wake();
   });
-  useEffect(() => {
-    const drawNow = (performanceMs: number) => latest.current(performanceMs);
-    draws.add(drawNow);
-    frameHandle ??= requestAnimationFrame(drawAll);
-    return () => void draws.delete(drawNow);
-  }, []);
-}
-
-/** All that is drawn with every picture, in one call of the browser's. */
-const draws = new Set<(performanceMs: number) => void>();
-let frameHandle: number | undefined;
-
-function drawAll(): void {
-  frameHandle = draws.size > 0 ? requestAnimationFrame(drawAll) : undefined;
-  // The callback's own stamp is the frame's start; what is audible is asked for the moment it is drawn.
-  for (const draw of draws) draw(performance.now());
+  useEffect(() => pictures.add((nowMs) => latest.current(nowMs)), [pictures]);
 }

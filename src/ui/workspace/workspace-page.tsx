@@ -9,6 +9,8 @@ import type { Repository } from "@/store/persistence/repository";
 import { openWorkspace, type Opened, type OpenedWorkspace } from "@/store/workspace/open-workspace";
 import { download } from "../common/download";
 import type { Theme } from "../theme/theme-cookie";
+import type { Workspace } from "@/store/workspace/workspace";
+import { PictureLoop } from "./picture-loop";
 import { RescuePage } from "./rescue-page";
 import { WorkspaceContext, type WorkspaceView } from "./use-workspace";
 import { createViewStore } from "./view-store";
@@ -106,8 +108,12 @@ function useOpenedWorkspace(beatId: string): Shown {
       if (opened.status === "unchecked") undoWait = afterAWhile(again);
       if (opened.status !== "open") return setShown(opened);
       const { store, close } = createViewStore(opened.workspace.store);
-      closeView = close;
-      setShown({ status: "open", context: { opened, view: store } });
+      const { pictures, close: closePictures } = picturesOf(opened.workspace);
+      closeView = () => {
+        close();
+        closePictures();
+      };
+      setShown({ status: "open", context: { opened, view: store, pictures } });
     };
     opening.then(show, () => !left && setShown({ status: "failed" }));
     return () => {
@@ -118,6 +124,17 @@ function useOpenedWorkspace(beatId: string): Shown {
     };
   }, [beatId, tries]);
   return shown;
+}
+
+/** The pictures of an open beat: whatever may set something in motion wakes them. */
+function picturesOf({ store, levels, router }: Workspace) {
+  const pictures = new PictureLoop();
+  const undos = [store.subscribe(pictures.wake), levels.onChange(pictures.wake), router.onStrike(pictures.wake)];
+  const close = () => {
+    undos.forEach((undo) => undo());
+    pictures.close();
+  };
+  return { pictures, close };
 }
 
 /** @returns the undo */

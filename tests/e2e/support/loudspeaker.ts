@@ -120,6 +120,20 @@ export function replaceLoudspeaker(): void {
   // Also what is drawn in this very picture.
   window.cancelAnimationFrame = (id) => [pictures, drawing].forEach((all) => all.delete(id));
 
+  // What the browser would move with every picture of its own stands where the page puts it, by the page's own time.
+  const { animate } = Element.prototype;
+  Element.prototype.animate = function (...args) {
+    const animation = animate.apply(this, args);
+    animation.pause();
+    Object.defineProperty(animation, "startTime", {
+      get: () => nowMs() - Number(animation.currentTime),
+      set(startMs: number | null) {
+        animation.currentTime = startMs === null ? 0 : nowMs() - startMs;
+      },
+    });
+    return animation;
+  };
+
   const { port1, port2 } = new MessageChannel();
   const turns: (() => void)[] = [];
   port1.onmessage = () => turns.shift()!();

@@ -1,0 +1,22 @@
+import type { MeterReport } from "@/engine/protocol";
+import { LevelMeters } from "./level-meters";
+
+const report = (peak: number, integratedLufs = -Infinity): MeterReport => ({
+  peakLeft: peak,
+  peakRight: peak,
+  parts: [{ partId: 1, peak, lanes: [] }],
+  limited: false,
+  overDb: 0,
+  momentaryLufs: -20,
+  integratedLufs,
+  since: 0,
+});
+
+test("silence is told once, and what was measured stays to be read", () => {
+  const meters = new LevelMeters();
+  const told: number[] = [];
+  meters.onChange(() => told.push(meters.latest.peakLeft));
+  for (const peak of [0, 0, 0.5, 0, 0, 0]) meters.take(report(peak, peak > 0 || told.length > 0 ? -18 : -Infinity));
+  expect(told).toEqual([0.5, 0]);
+  expect(meters.latest).toMatchObject({ parts: [], momentaryLufs: -Infinity, integratedLufs: -18 });
+});

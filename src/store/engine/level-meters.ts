@@ -1,0 +1,41 @@
+import type { MeterReport } from "@/engine/protocol";
+
+const SILENT: MeterReport = {
+  peakLeft: 0,
+  peakRight: 0,
+  parts: [],
+  limited: false,
+  overDb: 0,
+  momentaryLufs: -Infinity,
+  integratedLufs: -Infinity,
+  since: 0,
+};
+
+/**
+ * How loud the music is, thirty times a second. It is no part of the workspace's state: nothing but meters shows it, and each
+ * change of that state asks every part of the page whether it has to be drawn again.
+ */
+export class LevelMeters {
+  private report = SILENT;
+  private readonly listeners = new Set<() => void>();
+
+  get latest(): MeterReport {
+    return this.report;
+  }
+
+  /** @returns the undo */
+  onChange(listener: () => void): () => void {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  }
+
+  take(report: MeterReport): void {
+    const silent = report.peakLeft === 0 && report.peakRight === 0;
+    const { integratedLufs } = report;
+    // A silent app at rest draws nothing.
+    if (silent && this.report.parts.length === 0 && this.report.integratedLufs === integratedLufs) return;
+    // What was measured stays to be read.
+    this.report = silent ? { ...SILENT, integratedLufs } : report;
+    for (const listener of this.listeners) listener();
+  }
+}
