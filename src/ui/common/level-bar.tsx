@@ -3,8 +3,16 @@
 import { useEffect, useRef } from "react";
 import type { MeterReport } from "@/engine/protocol";
 import { useMoving, useWorkspace } from "../workspace/use-workspace";
+import { useThemed } from "../theme/use-themed";
+import { readLevelColours, type LevelColours } from "./level-colours";
+import { meterContext } from "./meter-canvas";
 import { fall, levelShare, SILENT_DB } from "./fall";
 import styles from "./level-bar.module.scss";
+
+/** As many as show a tenth of a decibel; the page stretches them to the bar's width. */
+const WIDTH_PX = 480;
+const LOUD_FROM = 0.75;
+const CLIPPED_FROM = 0.96;
 
 interface LevelBarProps {
   /** Which of the reported amplitudes it shows. */
@@ -15,7 +23,9 @@ interface LevelBarProps {
 /** How loud something is: a bar that jumps up with a peak and falls slowly. */
 export function LevelBar({ peakOf, className = "" }: LevelBarProps) {
   const { levels } = useWorkspace();
-  const bar = useRef<HTMLElement>(null);
+  const bar = useRef<HTMLCanvasElement>(null);
+  const colours = useThemed(bar, readLevelColours);
+  const drawnIn = useRef<LevelColours>(undefined);
   const shown = useRef({ peak: 0, levelDb: SILENT_DB, atMs: 0 });
 
   useEffect(
@@ -29,14 +39,32 @@ export function LevelBar({ peakOf, className = "" }: LevelBarProps) {
     const { peak, levelDb: before, atMs } = shown.current;
     const levelDb = fall(before, peak, nowMs - atMs);
     shown.current = { peak: 0, levelDb, atMs: nowMs };
-    if (bar.current && levelDb !== before)
-      bar.current.style.clipPath = `inset(0 ${(100 * (1 - levelShare(levelDb))).toFixed(1)}% 0 0)`;
+    if (bar.current && colours && (levelDb !== before || drawnIn.current !== colours)) {
+      drawBar(bar.current, levelShare(levelDb), colours);
+      drawnIn.current = colours;
+    }
     return levelDb > SILENT_DB;
   });
 
   return (
     <span className={`${styles.track} ${className}`} aria-hidden>
-      <i ref={bar} />
+      <canvas ref={bar} width={WIDTH_PX} height={1} />
     </span>
   );
+}
+
+/** Colours keep their places: what is loud is seen by how far the bar goes. */
+function drawBar(canvas: HTMLCanvasElement, share: number, { usual, loud, clipped }: LevelColours): void {
+  const context = meterContext(canvas);
+  context.clearRect(0, 0, WIDTH_PX, 1);
+  let from = 0;
+  for (const [colour, until] of [
+    [usual, LOUD_FROM],
+    [loud, CLIPPED_FROM],
+    [clipped, 1],
+  ] as const) {
+    context.fillStyle = colour;
+    context.fillRect(from * WIDTH_PX, 0, Math.max(0, Math.min(share, until) - from) * WIDTH_PX, 1);
+    from = until;
+  }
 }

@@ -2,6 +2,8 @@
 
 import { useEffect, useRef } from "react";
 import { fall, levelShare, SILENT_DB } from "../common/fall";
+import { readLevelColours, type LevelColours } from "../common/level-colours";
+import { meterContext } from "../common/meter-canvas";
 import { useThemed } from "../theme/use-themed";
 import { useMoving, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./lanes.module.scss";
@@ -11,18 +13,6 @@ const WIDTH_PX = 4;
 const GAP_PX = 3;
 /** From here on a bar is brass, and coral where it would clip. */
 const LOUD_DB = -6;
-
-interface Colours {
-  readonly usual: string;
-  readonly loud: string;
-  readonly clipped: string;
-}
-
-function readColours(element: Element): Colours {
-  const style = getComputedStyle(element);
-  const read = (name: string) => style.getPropertyValue(name).trim();
-  return { usual: read("--snare"), loud: read("--brass"), clipped: read("--coral") };
-}
 
 interface LaneLevelsProps {
   /** The lane of each row. */
@@ -35,7 +25,7 @@ export function LaneLevels({ lanes, heightPx }: LaneLevelsProps) {
   const { levels } = useWorkspace();
   const partId = useWorkspaceState(({ place }) => place.partId);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const colours = useThemed(canvas, readColours);
+  const colours = useThemed(canvas, readLevelColours);
   /** By lane: the peaks that are not drawn yet, and what is drawn. */
   const peaks = useRef(new Map<number, number>());
   const shown = useRef({ levels: new Map<number, number>(), atMs: 0 });
@@ -69,9 +59,9 @@ export function LaneLevels({ lanes, heightPx }: LaneLevelsProps) {
     <canvas
       ref={canvas}
       className={styles.levels}
-      style={{ gridRow: `1 / span ${lanes.length}` }}
+      style={{ gridRow: `1 / span ${lanes.length}`, width: WIDTH_PX, height: heightPx }}
       width={WIDTH_PX}
-      height={Math.max(1, Math.round(heightPx))}
+      height={1}
       aria-hidden
     />
   );
@@ -81,9 +71,12 @@ function drawLevels(
   canvas: HTMLCanvasElement,
   levelsDb: readonly number[],
   heightPx: number,
-  { usual, loud, clipped }: Colours,
+  { usual, loud, clipped }: LevelColours,
 ): void {
-  const context = canvas.getContext("2d")!;
+  const context = meterContext(canvas);
+  const rowsPx = Math.max(1, Math.round(heightPx));
+  // The canvas is not the page's any more, and takes its size from here.
+  if (context.canvas.height !== rowsPx) context.canvas.height = rowsPx;
   const rowPx = heightPx / levelsDb.length;
   context.clearRect(0, 0, WIDTH_PX, heightPx);
   levelsDb.forEach((levelDb, row) => {
