@@ -66,3 +66,16 @@ test("a page at rest draws nothing; while the loop plays hand, trail and playhea
   await expect.poll(() => page.evaluate(() => document.getAnimations().length)).toBe(0);
   await expect.poll(() => picturesIn(page, 2000)).toBe(0);
 });
+
+test("a loop in which nothing sounds is seen to go round", async ({ page }) => {
+  await openBeat(page, "Slow Harbour");
+  await untilReady(page);
+  await page.getByRole("button", { name: "Click", exact: true }).click();
+  for (const part of ["Kit", "Keel", "Cabin"])
+    await page.getByRole("button", { name: `Mute part ${part}`, exact: true }).click();
+  await page.keyboard.press("Space");
+  for (let look = 0; look < 3; look++) {
+    await playOn(page, 900);
+    await expect.poll(() => isWhereItSays(page)).toEqual([true, true, true, true]);
+  }
+});

@@ -12,7 +12,7 @@ export function usePlayingRow(rows: readonly HitRow[], turnTo: (row: number) => 
   useMoving((nowMs) => {
     const { follow, transport } = workspace.state;
     const audible = follow && transport.running ? workspace.playback.audibleAt(nowMs) : undefined;
-    if (!audible) return false;
+    if (!audible) return follow && transport.running;
     const { span } = audible.anchor;
     const ticks = span.startTicks + wrap(audible.ticks, span.lengthTicks);
     const { patternId } = audible.anchor;

@@ -1,10 +1,10 @@
 "use client";
 
-import { useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 import { patternTicksAt, type LoopSpan } from "@/core/time/loop-span";
 import { ticksToSeconds } from "@/core/time/tempo";
 import { pageOf } from "@/core/time/zoom";
-import { useLoopMotion } from "../common/use-loop-motion";
+import { LoopMotion } from "../common/loop-motion";
 import { useMoving, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { toX, type LaneScale } from "./lane-layout";
 import styles from "./lanes.module.scss";
@@ -20,7 +20,8 @@ export function Playhead({ widthPx }: { readonly widthPx: number }) {
   const line = useRef<HTMLDivElement>(null);
   const scale = useLaneScale(widthPx);
   const follow = useWorkspaceState((state) => state.follow);
-  const motion = useLoopMotion();
+  const [motion] = useState(() => new LoopMotion());
+  useEffect(() => () => motion.stop(), [motion]);
   const way = useRef<LapWay>(undefined);
   useMoving((nowMs) => {
     const audible = workspace.playback.audibleAt(nowMs);
@@ -28,7 +29,7 @@ export function Playhead({ widthPx }: { readonly widthPx: number }) {
     if (!here) {
       motion.stop();
       line.current?.style.setProperty("visibility", "hidden");
-      return audible !== undefined;
+      return workspace.state.transport.running;
     }
     const { span, bpm } = audible.anchor;
     const ticks = patternTicksAt(audible.ticks, span);

@@ -4,10 +4,10 @@ import { useEffect, useRef, useState, type ReactNode, type RefObject } from "rea
 import { barTicks, pulseTicks } from "@/core/time/meter";
 import { ticksToSeconds } from "@/core/time/tempo";
 import { wrap, type Ticks } from "@/core/time/ticks";
-import { useLoopMotion } from "../common/use-loop-motion";
 import { pulsesIn, readDial, type DialReading } from "@/core/time/dial-reading";
 import { useMoving, useOfBeat, useOpenSpan, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./beat-dial.module.scss";
+import { DialTurning, type TurningPart } from "./dial-turning";
 import { SoloSign } from "./solo-sign";
 import { PHASE_WORDS, phaseOf, type Phase } from "./phase";
 
@@ -16,19 +16,6 @@ const RADIUS = 44;
 const ECHO_RADII = [26, 31, 36] as const;
 /** More marks than this would be a grey ring. */
 const MAX_MARKS = 64;
-
-/** The hand goes round in every lap; the trail behind it is two halves of a ring, of which each comes from behind the other half. */
-const HAND: Keyframe[] = [{ transform: "rotate(0deg)" }, { transform: "rotate(360deg)" }];
-const RIGHT_HALF: Keyframe[] = [
-  { transform: "rotate(0deg)" },
-  { transform: "rotate(180deg)", offset: 0.5 },
-  { transform: "rotate(180deg)" },
-];
-const LEFT_HALF: Keyframe[] = [
-  { transform: "rotate(0deg)" },
-  { transform: "rotate(0deg)", offset: 0.5 },
-  { transform: "rotate(180deg)" },
-];
 
 /** The loop as a circle, readable from across the room: what is going on, which beat of which lap. */
 export function BeatDial() {
@@ -75,7 +62,7 @@ export function BeatDial() {
 interface LayerProps {
   readonly className?: string | undefined;
   /** What of the dial it is, if it turns. */
-  readonly turns?: "hand" | "right" | "left";
+  readonly turns?: TurningPart;
   readonly children: ReactNode;
 }
 
@@ -95,30 +82,31 @@ function useDial(face: RefObject<HTMLDivElement | null>) {
   const workspace = useWorkspace();
   const meter = useOfBeat(({ meter }) => meter);
   const [reading, setReading] = useState<DialReading>();
-  const [hand, right, left] = [useLoopMotion(), useLoopMotion(), useLoopMotion()];
+  const [turning] = useState(() => new DialTurning());
   const nextBeat = useRef<ReturnType<typeof setTimeout>>(undefined);
-  useEffect(() => () => clearTimeout(nextBeat.current), []);
+  useEffect(
+    () => () => {
+      clearTimeout(nextBeat.current);
+      turning.stop();
+    },
+    [turning],
+  );
   const read = (nowMs: number) => {
     const audible = workspace.playback.audibleAt(nowMs);
     const next = audible && readDial(audible.ticks, audible.anchor.span.lengthTicks, meter);
     setReading((before) => (saysTheSame(before, next) ? before : next));
-    return audible && next && { ...next, ticks: audible.ticks, anchor: audible.anchor };
+    return audible && next && { ...next, ...audible };
   };
   useMoving((nowMs) => {
     const now = read(nowMs);
-    const motions = [
-      { motion: hand, turns: "hand", keyframes: HAND },
-      { motion: right, turns: "right", keyframes: RIGHT_HALF },
-      { motion: left, turns: "left", keyframes: LEFT_HALF },
-    ];
     if (!now) {
-      for (const { motion } of motions) motion.stop();
-      return false;
+      turning.stop();
+      // The audio thread will say where it begins.
+      return workspace.state.transport.running;
     }
     const { bpm, span } = now.anchor;
-    const durationMs = 1000 * ticksToSeconds(now.countingIn ? barTicks(meter) : span.lengthTicks, bpm);
-    for (const { motion, turns, keyframes } of motions)
-      motion.follow(face.current!.querySelector(`[data-turns=${turns}]`)!, { keyframes, durationMs }, now.share, nowMs);
+    const roundTicks = now.countingIn ? barTicks(meter) : span.lengthTicks;
+    turning.follow(face.current!, now.share, 1000 * ticksToSeconds(roundTicks, bpm), nowMs);
     // The figures change on the beat, not with the next picture.
     const pulse = pulseTicks(meter);
     const toNext = (pulse - wrap(now.ticks, pulse)) as Ticks;
