@@ -146,10 +146,14 @@ test("a lane shows how loud it is, and no other lane does; the bar is gone when 
   /** From the top, the rows in which something is drawn. */
   const rows = () =>
     levels.evaluate((canvas: HTMLCanvasElement) => {
-      const { data } = canvas.getContext("2d")!.getImageData(0, 0, canvas.width, canvas.height);
-      const rowPx = canvas.height / 16;
+      // The canvas itself is the compositor's.
+      const { clientWidth: width, clientHeight: height } = canvas;
+      const copy = new OffscreenCanvas(width, height).getContext("2d")!;
+      copy.drawImage(canvas, 0, 0, width, height);
+      const { data } = copy.getImageData(0, 0, width, height);
+      const rowPx = height / 16;
       const drawn = [...data].flatMap((value, at) =>
-        value > 0 ? [Math.floor(Math.floor(at / 4 / canvas.width) / rowPx)] : [],
+        value > 0 ? [Math.floor(Math.floor(at / 4 / width) / rowPx)] : [],
       );
       return [...new Set(drawn)];
     });
