@@ -7,7 +7,7 @@ import type { Row } from "./row";
 /** So long each state is looked at, of which the first second is not counted. */
 const LOOKED_AT_MS = 6000;
 
-/** What a page costs while nobody touches it: processor time, in per cent of a core. */
+/** Processor time of a page that nobody touches, in per cent of a core. */
 interface Cost {
   readonly main: number;
   /** All of the page's process: main thread, compositor, painting, sound. */
@@ -23,7 +23,8 @@ export async function pageCostRows(served: ServedBrowser, beats: readonly Beat[]
   for (const beat of beats) {
     await page.goto(`${served.url}/beat/${beat.id}`);
     await waitUntilReady(page);
-    await page.waitForTimeout(6000);
+    // On its first visit a page writes the kits that it made to the disk, for some seconds.
+    await page.waitForTimeout(15_000);
     const hits = beat.parts.flatMap(({ patterns }) =>
       patterns.flatMap(({ passes }) => passes.flatMap(({ hits }) => hits)),
     );

@@ -3,6 +3,7 @@ import { Player } from "@/core/sound/player";
 import type { Ticks } from "@/core/time/ticks";
 import { PROCESSOR_NAME, type FromEngine, type MeterReport, type ToEngine } from "./protocol";
 import { handleMessage } from "./handle-message";
+import { isNews } from "./meter-news";
 import { OutputMeter } from "./output-meter";
 
 const REPORTS_PER_SECOND = 30;
@@ -42,25 +43,16 @@ class EchoPocketProcessor extends AudioWorkletProcessor {
   }
 
   private reportMeter(): void {
-    const report: MeterReport = { ...this.meter.take(), parts: this.player.takePeaks() };
+    const message = { type: "meter" as const, ...this.meter.take(), parts: this.player.takePeaks() };
     this.nextReportFrame = currentFrame + sampleRate / REPORTS_PER_SECOND;
-    // Silence is said once: a page at rest is left alone.
-    if (this.reported && isSilent(report) && isSilent(this.reported) && measuresAlike(report, this.reported)) return;
-    this.reported = report;
-    this.report({ type: "meter", ...report });
+    if (!isNews(message, this.reported)) return;
+    this.reported = message;
+    this.report(message);
   }
 
   private report(message: FromEngine): void {
     this.port.postMessage(message);
   }
-}
-
-function isSilent({ peakLeft, peakRight }: MeterReport): boolean {
-  return peakLeft === 0 && peakRight === 0;
-}
-
-function measuresAlike(a: MeterReport, b: MeterReport): boolean {
-  return a.integratedLufs === b.integratedLufs && a.momentaryLufs === b.momentaryLufs && a.since === b.since;
 }
 
 registerProcessor(PROCESSOR_NAME, EchoPocketProcessor);

@@ -26,14 +26,14 @@ async function countPictures(page: Page): Promise<void> {
   });
 }
 
-/** How many pictures the page asks for while so much is played, or not played. */
+/** Pictures that the page asks for while so much is played, or not played. */
 async function picturesIn(page: Page, ms: number): Promise<number> {
   const before = await page.evaluate(() => window.picturesAsked);
   await playOn(page, ms);
   return (await page.evaluate(() => window.picturesAsked)) - before;
 }
 
-/** Whether hand, both halves of the trail and playhead are on the beat that the dial says, of a loop of two bars. */
+/** True for each of hand, both halves of the trail and playhead are on the beat that the dial says, of a loop of two bars. */
 function isWhereItSays(page: Page) {
   return page.evaluate(() => {
     const dial = document.querySelector("[data-turns=hand]")!.closest("div[aria-hidden]")!.textContent;

@@ -30,7 +30,7 @@ export function countPlaying(played: PlayedSteps, tempo: number, evidence: numbe
 }
 
 /**
- * What speaks for bars that begin at a step.
+ * Evidence for bars that begin at a step.
  * @returns fills a row in the order of BAR_FEATURES for a bar line at a step, 0 <= line < steps of a bar
  */
 export function barFeatures(

@@ -112,7 +112,7 @@ function addShares(
   }
 }
 
-/** How many places of a bar are within what is played. */
+/** Counts the places of a bar that are within what is played. */
 function countPlayed(start: number, steps: readonly number[], length: number): number {
   let count = 0;
   for (let index = 0; index < steps.length; index++)
@@ -120,7 +120,7 @@ function countPlayed(start: number, steps: readonly number[], length: number): n
   return count;
 }
 
-/** How much of a bar is within what is played. */
+/** The part of a bar that is within what is played: ratio 0..1. */
 function partPlayed(start: number, barSteps: number, length: number): number {
   return (Math.min(length, start + barSteps) - Math.max(0, start)) / barSteps;
 }

@@ -13,11 +13,11 @@ export const METER_FEATURES: readonly string[] = [
   "six eighths",
 ];
 
-/** How much of the playing comes again so many steps later: ratio 0..1. */
+/** The share of the playing that comes again so many steps later: ratio 0..1. */
 export type Repetition = (steps: number) => number;
 
 /**
- * What speaks for bars of a meter, wherever they begin.
+ * Evidence for bars of a meter, wherever they begin.
  * @param again of playing in so many steps a quarter
  * @param evidence how many strokes' worth all of it is
  * @returns in the order of METER_FEATURES

@@ -46,7 +46,7 @@ const END_FEATURES = [
   "goes on, in bars",
 ] as const;
 
-/** What speaks for a first bar line, for a last one, and for so many bars. */
+/** Evidence for a first bar line, for a last one, and for so many bars. */
 export const PHRASE_FEATURES = {
   begin: [...BEGIN_FEATURES, ...AGAIN_LATER_FEATURES],
   end: [...END_FEATURES, ...AGAIN_BEFORE_FEATURES],
@@ -131,7 +131,7 @@ export interface PhraseScale {
   readonly quarterSeconds: number;
 }
 
-/** What speaks for a length, by where it begins, where it ends and how long it is: each in the order of its PHRASE_FEATURES. */
+/** Evidence for a length, by where it begins, where it ends and how long it is: each in the order of its PHRASE_FEATURES. */
 export interface PhraseFeatures {
   /** @param line the step of the first bar line */
   readonly begin: (line: number) => readonly number[];

@@ -58,7 +58,7 @@ export function placeFeatures(
   };
 }
 
-/** How much of each part is struck at each step of the bar. */
+/** The weight of each part at each step of the bar. */
 function rowsOf({ strokes, steps }: PlayedSteps, barSteps: number): BarRows {
   const rows = new BarRows(DRUM_PARTS.length, barSteps);
   strokes.forEach(({ part, weight }, index) => {

@@ -40,7 +40,7 @@ const WEIGHTS = {
 export interface ReadingScores {
   /** Of a bar line, whatever the length. */
   readonly bar: (barLine: number) => number;
-  /** What a length adds to that. */
+  /** Added to that for a length. */
   readonly phrase: (phrase: PhraseGuess) => number;
 }
 

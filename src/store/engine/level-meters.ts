@@ -1,3 +1,4 @@
+import { isSilent } from "@/engine/meter-news";
 import type { MeterReport } from "@/engine/protocol";
 
 const SILENT: MeterReport = {
@@ -12,7 +13,7 @@ const SILENT: MeterReport = {
 };
 
 /**
- * How loud the music is, thirty times a second. It is no part of the workspace's state: nothing but meters shows it, and each
+ * Levels of the music, thirty times a second while it sounds. It is no part of the workspace's state: nothing but meters shows it, and each
  * change of that state asks every part of the page whether it has to be drawn again.
  */
 export class LevelMeters {
@@ -30,12 +31,8 @@ export class LevelMeters {
   }
 
   take(report: MeterReport): void {
-    const silent = report.peakLeft === 0 && report.peakRight === 0;
-    const { integratedLufs } = report;
-    // A silent app at rest draws nothing.
-    if (silent && this.report.parts.length === 0 && this.report.integratedLufs === integratedLufs) return;
     // What was measured stays to be read.
-    this.report = silent ? { ...SILENT, integratedLufs } : report;
+    this.report = isSilent(report) ? { ...SILENT, integratedLufs: report.integratedLufs } : report;
     for (const listener of this.listeners) listener();
   }
 }

@@ -25,7 +25,6 @@ export function LevelBar({ peakOf, className = "" }: LevelBarProps) {
   const { levels } = useWorkspace();
   const bar = useRef<HTMLCanvasElement>(null);
   const colours = useThemed(bar, readLevelColours);
-  const drawnIn = useRef<LevelColours>(undefined);
   const shown = useRef({ peak: 0, levelDb: SILENT_DB, atMs: 0 });
 
   useEffect(
@@ -39,10 +38,7 @@ export function LevelBar({ peakOf, className = "" }: LevelBarProps) {
     const { peak, levelDb: before, atMs } = shown.current;
     const levelDb = fall(before, peak, nowMs - atMs);
     shown.current = { peak: 0, levelDb, atMs: nowMs };
-    if (bar.current && colours && (levelDb !== before || drawnIn.current !== colours)) {
-      drawBar(bar.current, levelShare(levelDb), colours);
-      drawnIn.current = colours;
-    }
+    if (bar.current && colours && levelDb !== before) drawBar(bar.current, levelShare(levelDb), colours);
     return levelDb > SILENT_DB;
   });
 

@@ -1,4 +1,4 @@
-/** What is further astray than this is put where it should be; the clock of the sound is read to some milliseconds. */
+/** Further astray than this, a motion is put where it should be; the clock of the sound is read to some milliseconds. */
 const ASTRAY_MS = 12;
 
 /** A way that is gone in every lap. */
@@ -27,7 +27,6 @@ export class LoopMotion {
       this.keyframes = keyframes;
     } else if (this.animation.effect!.getTiming().duration !== durationMs) {
       this.animation.effect!.updateTiming({ duration: durationMs });
-      this.animation.startTime = null;
     }
     const startMs = nowMs - share * durationMs;
     const { startTime } = this.animation;
@@ -41,7 +40,7 @@ export class LoopMotion {
   }
 }
 
-/** How far two moments of a loop are apart, the shorter way round. */
+/** Distance of two moments of a loop, the shorter way round. */
 function apart(aMs: number, bMs: number, loopMs: number): number {
   const by = Math.abs(aMs - bMs) % loopMs;
   return Math.min(by, loopMs - by);

@@ -4,7 +4,7 @@ type MeterContext = OffscreenCanvasRenderingContext2D | CanvasRenderingContext2D
 const contexts = new WeakMap<HTMLCanvasElement, MeterContext>();
 
 /**
- * What draws on a canvas that changes many times a second. The canvas is handed over to the compositor, where the browser can: what is
+ * The context of a canvas that changes many times a second. The canvas is handed over to the compositor, where the browser can: what is
  * drawn there is shown without the page being laid out and painted.
  */
 export function meterContext(canvas: HTMLCanvasElement): MeterContext {

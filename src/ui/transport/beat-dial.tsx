@@ -61,7 +61,7 @@ export function BeatDial() {
 
 interface LayerProps {
   readonly className?: string | undefined;
-  /** What of the dial it is, if it turns. */
+  /** The part of the dial that it is, if it turns. */
   readonly turns?: TurningPart;
   readonly children: ReactNode;
 }

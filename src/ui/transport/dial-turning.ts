@@ -7,7 +7,7 @@ const TURNS = {
   left: [{ transform: "rotate(0deg)" }, { transform: "rotate(0deg)", offset: 0.5 }, { transform: "rotate(180deg)" }],
 } satisfies Readonly<Record<string, Keyframe[]>>;
 
-/** What of the dial turns: hand, right and left half of its trail. */
+/** A part of the dial that turns: the hand, the right or the left half of its trail. */
 export type TurningPart = keyof typeof TURNS;
 
 /** Turns all of the dial that turns. */

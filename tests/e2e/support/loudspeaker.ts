@@ -127,8 +127,8 @@ export function replaceLoudspeaker(): void {
     animation.pause();
     Object.defineProperty(animation, "startTime", {
       get: () => nowMs() - Number(animation.currentTime),
-      set(startMs: number | null) {
-        animation.currentTime = startMs === null ? 0 : nowMs() - startMs;
+      set(startMs: number) {
+        animation.currentTime = nowMs() - startMs;
       },
     });
     return animation;
