@@ -1,7 +1,8 @@
 "use client";
 
 import { spreadsBy, type Spread, type TimingSample } from "@/core/analysis/timing-stats";
-import type { Meter } from "@/core/time/meter";
+import { joiningNeighbours, readableGrouping, type Grouping } from "@/core/analysis/grouping";
+import { barTicks, type Meter } from "@/core/time/meter";
 import { formatPosition } from "@/core/time/position";
 import type { Ticks } from "@/core/time/ticks";
 import { useOfBeat, useUsedLanes } from "../workspace/use-workspace";
@@ -16,41 +17,45 @@ export interface Compared {
   readonly samples: readonly TimingSample[];
 }
 
-/** The same playing by pad, beat, lap and line. */
+/** The same playing by pad, beat, lap and line; long patterns by beat and line of the bar. */
 export function ReportCharts({ compared }: { readonly compared: readonly Compared[] }) {
   const meter = useOfBeat(({ meter }) => meter);
   const pads = useUsedLanes();
   const padName = (key: number) => pads.find(({ id }) => id === key)?.name ?? String(key);
   const counted = (key: number) => `${key + 1}`;
+  const position = (ticks: number) => shortPosition(ticks, meter);
   return (
     <div className={styles.charts}>
       <SpreadChart
         title="By pad"
         says="mean and spread, ms; below 0 is early"
         compared={compared}
-        keyOf={({ pad }) => pad}
-        labelOf={padName}
+        groupings={joiningNeighbours({ keyOf: ({ pad }) => pad, labelOf: padName })}
       />
       <SpreadChart
         title="By beat"
         says="mean and spread, ms"
         compared={compared}
-        keyOf={({ beat }) => beat}
-        labelOf={counted}
+        groupings={[
+          { keyOf: ({ beat }) => beat, labelOf: counted },
+          { keyOf: ({ beat }) => beat % meter.beats, labelOf: counted, note: "of each bar" },
+        ]}
       />
       <SpreadChart
         title="By lap"
         says="do I lock in, do I drift? ms"
         compared={compared}
-        keyOf={({ lap }) => lap}
-        labelOf={counted}
+        groupings={joiningNeighbours({ keyOf: ({ lap }) => lap, labelOf: counted })}
       />
       <SpreadChart
         title="Velocity by line"
         says="mean"
         compared={compared}
-        keyOf={({ line }) => line}
-        labelOf={(key) => shortPosition(key, meter)}
+        groupings={[
+          { keyOf: ({ line }) => line, labelOf: position },
+          { keyOf: ({ line }) => line % barTicks(meter), labelOf: position, note: "of each bar" },
+          { keyOf: ({ beat }) => beat % meter.beats, labelOf: counted, note: "by beat of each bar" },
+        ]}
         value="velocity"
       />
     </div>
@@ -61,13 +66,15 @@ interface SpreadChartProps {
   readonly title: string;
   readonly says: string;
   readonly compared: readonly Compared[];
-  readonly keyOf: (sample: TimingSample) => number | undefined;
-  readonly labelOf: (key: number) => string;
+  /** From the finest to the coarsest. */
+  readonly groupings: readonly Grouping[];
   readonly value?: "ms" | "velocity";
 }
 
 /** Nothing where no hit has such a key. */
-function SpreadChart({ title, says, compared, keyOf, labelOf, value = "ms" }: SpreadChartProps) {
+function SpreadChart({ title, says, compared, groupings, value = "ms" }: SpreadChartProps) {
+  const all = compared.flatMap(({ samples }) => samples);
+  const { keyOf, labelOf, note } = readableGrouping(all, groupings);
   const groups = compared.map(({ name, samples }) => ({ name, spreads: spreadsBy(samples, keyOf) }));
   const keys = [...new Set(groups.flatMap(({ spreads }) => spreads.map(({ key }) => key)))].sort((a, b) => a - b);
   if (keys.length === 0) return null;
@@ -76,7 +83,8 @@ function SpreadChart({ title, says, compared, keyOf, labelOf, value = "ms" }: Sp
     return { name, values: keys.map((key) => byKey.get(key)) };
   });
   const unit = value === "ms" ? "ms" : "";
-  return <TimingChart title={title} says={says} labels={keys.map(labelOf)} series={series} unit={unit} />;
+  const saying = note === undefined ? says : `${note}; ${says}`;
+  return <TimingChart title={title} says={saying} labels={keys.map(labelOf)} series={series} unit={unit} />;
 }
 
 function valuesOf({ meanMs, spreadMs, meanVelocity }: Spread, value: "ms" | "velocity") {
