@@ -14,7 +14,7 @@ const securityHeaders = [
 const bareFile = {
   key: "Content-Security-Policy",
   value:
-    "default-src 'none'; style-src 'unsafe-inline'; connect-src 'self'; frame-ancestors 'none'; base-uri 'none'; form-action 'none'",
+    "default-src 'none'; script-src 'wasm-unsafe-eval'; style-src 'unsafe-inline'; connect-src 'self'; frame-ancestors 'none'; base-uri 'none'; form-action 'none'",
 };
 
 const config: NextConfig = {

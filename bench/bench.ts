@@ -17,6 +17,7 @@ import type { SoundBank } from "../src/core/sound/sound";
 import { soundsOf } from "../src/core/sound/sound-sets";
 import { renderSounds } from "../src/core/sound/render-sounds";
 import type { EventTable } from "@/core/sound/event-table";
+import { newKernel } from "../src/core/sound/kernel/new-kernel";
 import { Player } from "../src/core/sound/player";
 import { BUILT_IN_GROOVES } from "../src/core/timing/built-in-grooves";
 import { heard } from "../src/core/timing/heard";
@@ -25,10 +26,13 @@ import { workspaceKilobytes } from "./bundle-size";
 import { historyRows } from "./history-cost";
 import { printKits } from "./kit-table";
 import { soundRows } from "./sound-cost";
+import { renderRows } from "./render-cost";
 import { browserRows } from "./in-browser";
 import type { Row } from "./row";
 
 const RATE = 48000;
+/** As in the audio thread. */
+const SAMPLE_BYTES = 128 * 2 ** 20;
 
 /** A beat with so many random hits on all pads. */
 const KIT = newBeat({ id: "kit", name: "Kit" });
@@ -47,8 +51,8 @@ function beatOf(hits: number, bars: number): Beat {
 }
 
 /** So many parts that play the same, of so many hits each. */
-function inParts(parts: number, hits: number): Beat {
-  let beat = beatOf(hits, 4);
+function inParts(parts: number, hits: number, bars = 4): Beat {
+  let beat = beatOf(hits, bars);
   const [{ id }] = beat.parts as [Beat["parts"][number]];
   for (let part = 1; part < parts; part++) ({ beat } = duplicatePart(beat, id));
   return beat;
@@ -95,7 +99,7 @@ function longestBlock(
 ): { readonly worstShare: number; readonly setShare: number } {
   const blockMs = (1000 * 128) / RATE;
   const [left, right] = [new Float32Array(128), new Float32Array(128)];
-  const player = new Player(RATE, tables[0]!);
+  const player = new Player(RATE, tables[0]!, undefined, newKernel(RATE, SAMPLE_BYTES));
   player.addSounds(bank.sounds);
   for (const { partId } of tables) player.setLanes(partId, partLanes(KIT, KIT.parts[0]!));
   player.setTables(tables);
@@ -196,7 +200,7 @@ function rows(): Row[] {
   const own = withOwnSettings(many).parts[0]!.patterns[0]!;
   const ownMs = milliseconds(() => void heard(own, { ...many.meter }), 15, 40);
 
-  const player = new Player(RATE, compileEvents(beatOf(2000, 2), place));
+  const player = new Player(RATE, compileEvents(beatOf(2000, 2), place), undefined, newKernel(RATE, SAMPLE_BYTES));
   player.addSounds(bank.sounds);
   player.setLanes(place.partId, partLanes(KIT, KIT.parts[0]!));
   player.start({ run: 1, fromTicks: 0 as Ticks, countIn: false });
@@ -284,6 +288,7 @@ function rows(): Row[] {
       kept: eight.worstShare < 25 && eight.setShare < 25,
     },
     ...soundRows(cpuMilliseconds),
+    ...renderRows(inParts(1, 500, 32), inParts(8, 500, 32)),
     {
       what: "first-load JavaScript of the workspace",
       budget: "< 300 kB gzipped",

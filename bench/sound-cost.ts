@@ -1,5 +1,6 @@
 import { KIT_IDS, KITS } from "../src/core/instruments";
 import { emptyTable } from "../src/core/sound/event-table";
+import { newKernel } from "../src/core/sound/kernel/new-kernel";
 import { Limiter } from "../src/core/sound/limiter";
 import { MAX_VOICES } from "../src/core/sound/mixer";
 import { Player } from "../src/core/sound/player";
@@ -51,7 +52,8 @@ function manyVoices(): () => void {
     gainRight: 1,
     chokeGroup: 0,
   };
-  const player = new Player(RATE, { ...emptyTable(120, { beats: 4, unit: 4 }, 3840 as Ticks), partId: 1 });
+  const table = { ...emptyTable(120, { beats: 4, unit: 4 }, 3840 as Ticks), partId: 1 };
+  const player = new Player(RATE, table, undefined, newKernel(RATE, 32 * 2 ** 20));
   player.addSounds({ long: sound });
   const struck = [{ soundId: "long", rate: 1.1, decaySeconds: 60 }];
   player.setLanes(1, { lanes: Array.from({ length: LANES }, () => struck) });

@@ -10,7 +10,8 @@ export function proxy(request: NextRequest): NextResponse {
   const development = process.env.NODE_ENV === "development" ? " 'unsafe-eval'" : "";
   const policy = [
     "default-src 'self'",
-    `script-src 'self' 'nonce-${nonce}'${development}`,
+    // The audio thread's loops are WebAssembly.
+    `script-src 'self' 'nonce-${nonce}' 'wasm-unsafe-eval'${development}`,
     "style-src 'self' 'unsafe-inline'",
     "img-src 'self' data: blob:",
     "font-src 'self'",

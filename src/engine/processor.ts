@@ -1,4 +1,5 @@
 import { emptyTable } from "@/core/sound/event-table";
+import { newKernel } from "@/core/sound/kernel/new-kernel";
 import { Player } from "@/core/sound/player";
 import type { Ticks } from "@/core/time/ticks";
 import { PROCESSOR_NAME, type FromEngine, type MeterReport, type ToEngine } from "./protocol";
@@ -7,15 +8,22 @@ import { isNews } from "./meter-news";
 import { OutputMeter } from "./output-meter";
 
 const REPORTS_PER_SECOND = 30;
+/** Room for two kits and some voices at 48 kHz, which systems give as it is used; what is beyond is read from elsewhere. */
+const SAMPLE_BYTES = 128 * 2 ** 20;
 
 /** The player in the audio thread: it needs nothing of the page while it runs, so a busy page disturbs no sound. */
 class EchoPocketProcessor extends AudioWorkletProcessor {
-  private readonly player = new Player(sampleRate, emptyTable(100, { beats: 4, unit: 4 }, 3840 as Ticks), {
-    anchor: (anchor) => this.report({ type: "anchor", anchor }),
-    queued: (change) => this.report({ type: "queued", ...change }),
-    ended: (run) => this.report({ type: "ended", run }),
-    repeated: (note) => this.report({ type: "repeated", note }),
-  });
+  private readonly player = new Player(
+    sampleRate,
+    emptyTable(100, { beats: 4, unit: 4 }, 3840 as Ticks),
+    {
+      anchor: (anchor) => this.report({ type: "anchor", anchor }),
+      queued: (change) => this.report({ type: "queued", ...change }),
+      ended: (run) => this.report({ type: "ended", run }),
+      repeated: (note) => this.report({ type: "repeated", note }),
+    },
+    newKernel(sampleRate, SAMPLE_BYTES),
+  );
   private readonly meter = new OutputMeter(sampleRate);
   private nextReportFrame = 0;
   private reported: MeterReport | undefined;

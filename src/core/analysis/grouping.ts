@@ -30,7 +30,6 @@ export function joiningNeighbours({ keyOf, labelOf }: Grouping): readonly Groupi
       const key = keyOf(sample);
       return key === undefined ? undefined : Math.floor(key / size);
     },
-    labelOf: (group) =>
-      size === 1 ? labelOf(group) : `${labelOf(group * size)}–${labelOf(group * size + size - 1)}`,
+    labelOf: (group) => (size === 1 ? labelOf(group) : `${labelOf(group * size)}–${labelOf(group * size + size - 1)}`),
   }));
 }

@@ -2,7 +2,8 @@ import type { WaveFile } from "wavefile";
 import wavefile from "wavefile/dist/wavefile.js";
 import { CoreError } from "../core-error";
 import type { Samples } from "../sound/dsp";
-import { BLOCK_FRAMES, forEachBlock, type SoundStream } from "../sound/render";
+import { BLOCK_FRAMES } from "../sound/kernel/layout";
+import { forEachBlock, type SoundStream } from "../sound/render";
 
 /** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
 const { max, min, round } = Math;

@@ -3,6 +3,7 @@ import { setFlagsFromString } from "node:v8";
 import { runInNewContext } from "node:vm";
 import { mixOf, RATE, tableOf, withSounds } from "../../../tests/support/player-probe";
 import type { Ticks } from "../time/ticks";
+import { newKernel } from "./kernel/new-kernel";
 import { Player } from "./player";
 import { NO_LANE, type PartLanes, type Sound } from "./sound";
 
@@ -76,7 +77,7 @@ test("while eight parts play, nothing is made that has to be cleared away", () =
   const clear = runInNewContext("gc") as () => void;
   const sixteenths = Array.from({ length: 16 }, (_, at) => at * 240);
   const tables = Array.from({ length: 8 }, (_, at) => tableOf(sixteenths, { partId: at + 1, patternId: at + 1 }));
-  const player = withSounds(new Player(RATE, tables[0]!));
+  const player = withSounds(new Player(RATE, tables[0]!, undefined, newKernel(RATE, 2 ** 20)));
   player.addSounds({ tone: TONE });
   tables.forEach(({ partId }) => partId > 2 && player.setLanes(partId, partId === 3 ? ALONG : LANES));
   player.setTables(tables);

@@ -1,16 +1,17 @@
 import { Bus } from "./bus";
 import { decayFactor, type Samples } from "./dsp";
+import type { Kernel } from "./kernel/kernel";
+import { BLOCK_FRAMES, VOICE_SLOTS } from "./kernel/layout";
+import { newKernel } from "./kernel/new-kernel";
 import { Room } from "./room";
 import type { SoundShape } from "./sound";
 import { NEVER, Voice } from "./voice";
 
-/** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
+/** Hoisted: looking up a global per sample is slow, above all in a test's sandbox. */
 const { ceil, floor, max, min, round } = Math;
 
 /** Voices that sound at once; the oldest gives way. */
 export const MAX_VOICES = 64;
-/** Room for voices that are fading out after they gave way or were choked. */
-const SLOTS = MAX_VOICES + 32;
 const STEAL_FADE_SECONDS = 0.004;
 const CHOKE_FADE_SECONDS = 0.025;
 /** A cymbal in a hand or a half-closed hat dies a little more slowly. */
@@ -29,15 +30,19 @@ class VoiceInBus extends Voice {
 
 /** Sums voices into a stereo block. Frames are absolute; nothing is allocated while it plays. */
 export class Mixer {
-  private readonly voices = Array.from({ length: SLOTS }, () => new VoiceInBus());
+  private readonly voices = Array.from({ length: VOICE_SLOTS }, () => new VoiceInBus());
   /** What the buses send into. */
   readonly room: Room;
   private readonly stealFrames: number;
   private readonly chokeFrames: number;
   private readonly cutFadeFrames: number;
 
-  constructor(private readonly sampleRate: number) {
-    this.room = new Room(sampleRate);
+  /** @param kernel another one than the machine's quickest */
+  constructor(
+    private readonly sampleRate: number,
+    private readonly kernel: Kernel = newKernel(sampleRate),
+  ) {
+    this.room = new Room(sampleRate, kernel);
     this.stealFrames = round(STEAL_FADE_SECONDS * sampleRate);
     this.chokeFrames = round(CHOKE_FADE_SECONDS * sampleRate);
     this.cutFadeFrames = round(CUT_FADE_SECONDS * sampleRate);
@@ -92,7 +97,7 @@ export class Mixer {
 
   /** Fades out every voice of a lane. */
   chokeLane(bus: Bus, lane: number, frame: number): void {
-    for (let slot = 0; slot < SLOTS; slot++) {
+    for (let slot = 0; slot < VOICE_SLOTS; slot++) {
       const voice = this.voices[slot]!;
       if (voice.active && voice.bus === bus && voice.lane === lane) voice.fadeFrom(frame, voice.releaseFrames);
     }
@@ -100,7 +105,7 @@ export class Mixer {
 
   /** Lets go of the notes of a lane, or of every lane, that are held by hand: those that a table plays know when they end. */
   letGo(bus: Bus, lane: number, frame: number): void {
-    for (let slot = 0; slot < SLOTS; slot++) {
+    for (let slot = 0; slot < VOICE_SLOTS; slot++) {
       const voice = this.voices[slot]!;
       const there = voice.bus === bus && (lane === EVERY_LANE || voice.lane === lane);
       if (voice.active && voice.held && there && voice.fadeFrame === NEVER)
@@ -108,30 +113,57 @@ export class Mixer {
     }
   }
 
-  /** Adds all voices to a block that begins at `frame`; those of one bus meet there, and are left to be added. */
-  addTo(left: Float32Array, right: Float32Array, frame: number, apart?: Bus): void {
-    for (let slot = 0; slot < SLOTS; slot++) {
-      const voice = this.voices[slot]!;
-      if (voice.active) voice.bus.add(voice, left.length, frame, this.room);
+  /** Adds all voices, and what comes back of the room, to a block that begins at `frame`. */
+  addTo(left: Float32Array, right: Float32Array, frame: number): void {
+    for (let from = 0; from < left.length; from += BLOCK_FRAMES) {
+      const frames = min(BLOCK_FRAMES, left.length - from);
+      this.mix(frame + from, frames);
+      const { out } = this.kernel.buffers;
+      for (let index = 0; index < frames; index++) {
+        left[from + index]! += out.left[index]!;
+        right[from + index]! += out.right[index]!;
+      }
     }
-    for (let slot = 0; slot < SLOTS; slot++) {
-      const { bus } = this.voices[slot]!;
-      if (bus.sounding && bus !== apart) bus.addTo(left, right);
+  }
+
+  /** Makes the frames from `frame` on, a block at most; the voices of one bus meet there. */
+  private mix(frame: number, frames: number): void {
+    const { kernel, room, voices } = this;
+    const { out } = kernel.buffers;
+    out.left.fill(0, 0, frames);
+    out.right.fill(0, 0, frames);
+    let buses = 0;
+    for (let slot = 0; slot < VOICE_SLOTS; slot++) {
+      const voice = voices[slot]!;
+      if (!voice.active) continue;
+      const { bus } = voice;
+      if (!bus.sounding) bus.begin(kernel, buses++, frames);
+      if (voice.levelRoom > 0 || bus.room[voice.lane]! > 0) room.receive(frames);
+      bus.add(voice, kernel, frames, frame);
     }
-    this.room.addTo(left, right);
+    for (let slot = 0; slot < VOICE_SLOTS && buses > 0; slot++) {
+      const { bus } = voices[slot]!;
+      if (bus.sounding) bus.end(kernel, frames);
+    }
+    room.process(frames);
   }
 
   /** Voices that sound and are not on their way out at `frame`. */
   activeVoices(frame: number): number {
     let count = 0;
-    for (let slot = 0; slot < SLOTS; slot++)
+    for (let slot = 0; slot < VOICE_SLOTS; slot++)
       if (this.voices[slot]!.active && this.voices[slot]!.fadeFrame > frame) count++;
     return count;
   }
 
+  /** Some voice has these samples. */
+  isPlaying(samples: Samples): boolean {
+    return this.voices.some((voice) => voice.active && (voice.samples === samples || voice.right === samples));
+  }
+
   /** What is of one group in one part cuts each other off. */
   private choke(bus: Bus, group: number, frame: number): void {
-    for (let slot = 0; slot < SLOTS; slot++) {
+    for (let slot = 0; slot < VOICE_SLOTS; slot++) {
       const voice = this.voices[slot]!;
       if (voice.active && voice.bus === bus && voice.chokeGroup === group && voice.startFrame < frame)
         voice.fadeFrom(frame, this.chokeFrames);
@@ -140,7 +172,7 @@ export class Mixer {
 
   /** A note that begins anew takes the place of the same one. */
   private restrike(bus: Bus, lane: number, frame: number): void {
-    for (let slot = 0; slot < SLOTS; slot++) {
+    for (let slot = 0; slot < VOICE_SLOTS; slot++) {
       const voice = this.voices[slot]!;
       if (voice.active && voice.bus === bus && voice.lane === lane && voice.startFrame < frame)
         voice.fadeFrom(frame, this.chokeFrames);
@@ -150,7 +182,7 @@ export class Mixer {
   private makeRoom(frame: number): void {
     if (this.activeVoices(frame) < MAX_VOICES) return;
     let oldest: VoiceInBus | undefined;
-    for (let slot = 0; slot < SLOTS; slot++) {
+    for (let slot = 0; slot < VOICE_SLOTS; slot++) {
       const voice = this.voices[slot]!;
       if (voice.active && voice.fadeFrame > frame && (!oldest || voice.startFrame < oldest.startFrame)) oldest = voice;
     }
@@ -159,7 +191,7 @@ export class Mixer {
 
   private freeVoice(): VoiceInBus {
     let ending = this.voices[0]!;
-    for (let slot = 0; slot < SLOTS; slot++) {
+    for (let slot = 0; slot < VOICE_SLOTS; slot++) {
       const voice = this.voices[slot]!;
       if (!voice.active) return voice;
       if (voice.overFrame < ending.overFrame) ending = voice;

@@ -10,9 +10,14 @@ import { clickSound, nextClickTicks, SILENT_CLICK, type ClickSettings } from "./
 import { firstTicks, NO_PART, type EventTable } from "./event-table";
 import type { LoudnessMeter } from "./loudness";
 import { Bus, type LanePeak } from "./bus";
+import type { Kernel } from "./kernel/kernel";
+import { newKernel } from "./kernel/new-kernel";
+import { PlainKernel } from "./kernel/plain-kernel";
+import { KeptSounds } from "./kept-sounds";
 import { EVERY_LANE, Mixer } from "./mixer";
 import type { NoteSink, RepeatedNote, RepeatHold } from "./note-repeater";
 import { layerFor, layerGain, NO_LANE, type PartLanes, type SoundId, type Sounds } from "./sound";
+import { roomDesign } from "./room-design";
 import { StruckSounds } from "./struck-sounds";
 import { NO_RUN, Track, type LaneMix, type QueuedChange, type SwitchMoment, type TrackHost } from "./track";
 
@@ -77,9 +82,13 @@ export class Player {
   readonly mixer: Mixer;
   private readonly tracks: Track[] = [];
   private readonly clickSamples: ClickSamples;
+  /** The click is no music: it takes no voice from it, and is not measured with it. */
+  private readonly clickMixer: Mixer;
   private readonly clickBus = new Bus();
   private frame = 0;
   private readonly struck: StruckSounds;
+  /** Undefined where the kernel has no place of its own for samples. */
+  private readonly kept: KeptSounds | undefined;
   private lead: Track;
   private clock: Clock | undefined;
   private lapsLeft = Infinity;
@@ -89,12 +98,16 @@ export class Player {
   private variant = 0;
   private rate = 0 as Ticks;
 
+  /** @param kernel another one than the machine's quickest; sounds are kept in its memory where it has room for any */
   constructor(
     readonly sampleRate: number,
     table: EventTable,
     private readonly events: PlayerEvents = NOBODY,
+    kernel: Kernel = newKernel(sampleRate),
   ) {
-    this.mixer = new Mixer(sampleRate);
+    this.mixer = new Mixer(sampleRate, kernel);
+    this.kept = kernel.samples && new KeptSounds(kernel.samples, (samples) => this.mixer.isPlaying(samples));
+    this.clickMixer = new Mixer(sampleRate, new PlainKernel(roomDesign(sampleRate)));
     this.struck = new StruckSounds(sampleRate);
     this.clickSamples = renderClick(sampleRate);
     this.lead = this.addTrack(table);
@@ -116,12 +129,13 @@ export class Player {
 
   /** Sounds that are there from here on; lanes whose sounds have not come yet are silent. */
   addSounds(sounds: Sounds): void {
-    this.struck.add(sounds);
+    this.struck.add(this.kept?.keep(sounds) ?? sounds);
   }
 
   /** Sounds that are needed no more. */
   dropSounds(ids: readonly SoundId[]): void {
     this.struck.drop(ids);
+    this.kept?.drop(ids);
   }
 
   /** What the lanes of a part strike from here on; what rings, rings on, but what is held in a part that follows no more. */
@@ -264,9 +278,9 @@ export class Player {
     left.fill(0);
     right.fill(0);
     this.advance(this.frame + left.length);
-    this.mixer.addTo(left, right, this.frame, this.clickBus);
+    this.mixer.addTo(left, right, this.frame);
     meter?.add(left, right);
-    if (this.clickBus.sounding) this.clickBus.addTo(left, right);
+    this.clickMixer.addTo(left, right, this.frame);
     this.frame += left.length;
   }
 
@@ -307,7 +321,7 @@ export class Player {
       this.nextClick = nextClickTicks(table, this.click, (ticks + 1) as Ticks);
       if ((this.click.on || (this.countIn && ticks < 0)) && frame >= this.frame) {
         const samples = clickSound(table, this.click, ticks, this.clickSamples);
-        this.mixer.start(this.clickBus, 0, PLAIN, samples, this.click.gain, 1, frame, 0);
+        this.clickMixer.start(this.clickBus, 0, PLAIN, samples, this.click.gain, 1, frame, 0);
       }
     }
   }

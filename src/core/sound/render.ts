@@ -2,15 +2,13 @@ import { ticksToFrames } from "../time/tempo";
 import { leastCommonMultiple, TICKS_PER_QUARTER, type Ticks } from "../time/ticks";
 import type { Samples } from "./dsp";
 import { firstTicks, type EventTable } from "./event-table";
+import { BLOCK_FRAMES } from "./kernel/layout";
 import { Limiter } from "./limiter";
 import { limiterDelayFrames } from "./limiter-delay";
 import { ROOM_TAIL_SECONDS } from "./room";
 import { ringFrames, type PartLanes, type SoundBank, type SoundId } from "./sound";
 import { LEAST_FOLLOWED_TICKS, Player } from "./player";
 import type { LaneMix } from "./track";
-
-/** Frames that the audio thread makes at a time (Web Audio: a render quantum). */
-export const BLOCK_FRAMES = 128;
 
 export interface StereoSound {
   readonly left: Samples;

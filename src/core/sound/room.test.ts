@@ -1,22 +1,33 @@
 import { createHash } from "node:crypto";
+import type { Kernel } from "./kernel/kernel";
+import { BLOCK_FRAMES } from "./kernel/layout";
+import { newKernel } from "./kernel/new-kernel";
 import { Room, ROOM_TAIL_SECONDS } from "./room";
 
-const BLOCK = 128;
-
 /** What comes back of one sample that is sent, from the left or both sides, block by block. */
-function echoOf(rate: number, left = 1, right = 0, blocks = Math.ceil((ROOM_TAIL_SECONDS * rate) / BLOCK) + 4) {
-  const room = new Room(rate);
-  const out = { left: new Float32Array(blocks * BLOCK), right: new Float32Array(blocks * BLOCK) };
+function echoOf(
+  rate: number,
+  left = 1,
+  right = 0,
+  kernel: Kernel = newKernel(rate),
+  blocks = Math.ceil((ROOM_TAIL_SECONDS * rate) / BLOCK_FRAMES) + 4,
+) {
+  const room = new Room(rate, kernel);
+  const { buffers } = kernel;
+  const heard = { left: new Float32Array(blocks * BLOCK_FRAMES), right: new Float32Array(blocks * BLOCK_FRAMES) };
   for (let block = 0; block < blocks; block++) {
     if (block === 0) {
-      room.receive(BLOCK);
-      room.inLeft[0] = left;
-      room.inRight[0] = right;
+      room.receive(BLOCK_FRAMES);
+      buffers.room.left[0] = left;
+      buffers.room.right[0] = right;
     }
-    const [from, to] = [block * BLOCK, (block + 1) * BLOCK];
-    room.addTo(out.left.subarray(from, to), out.right.subarray(from, to));
+    buffers.out.left.fill(0);
+    buffers.out.right.fill(0);
+    room.process(BLOCK_FRAMES);
+    heard.left.set(buffers.out.left, block * BLOCK_FRAMES);
+    heard.right.set(buffers.out.right, block * BLOCK_FRAMES);
   }
-  return out;
+  return heard;
 }
 
 const energy = (samples: Float32Array) => samples.reduce((sum, x) => sum + x * x, 0);
@@ -59,8 +70,6 @@ test("a stroke comes back with about its own energy, from both sides; nothing se
   expect(back).toBeGreaterThan(-4);
   expect(back).toBeLessThan(2);
   expect(energy(right)).toBeGreaterThan(0.1 * energy(left));
-  const room = new Room(48_000);
-  const [calm, other] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
-  room.addTo(calm, other);
-  expect([energy(calm), energy(other)]).toEqual([0, 0]);
+  const nothing = echoOf(48_000, 0, 0);
+  expect([energy(nothing.left), energy(nothing.right)]).toEqual([0, 0]);
 });

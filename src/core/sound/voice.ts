@@ -1,7 +1,25 @@
 import type { Samples } from "./dsp";
+import type { Kernel, KernelBuffers } from "./kernel/kernel";
+import {
+  DECAY,
+  DECAYED,
+  FADE_FRAMES,
+  FADE_START,
+  HURRY_FRAMES,
+  HURRY_START,
+  LEVEL_LEFT,
+  LEVEL_RIGHT,
+  LOOP_START,
+  RATE,
+  SENT_BEFORE,
+  SINCE,
+  TURNED,
+  WINDOW_SAMPLES,
+} from "./kernel/layout";
+import { cubic } from "./kernel/plain-kernel";
 
-/** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
-const { abs, max, min } = Math;
+/** Hoisted: looking up a global per sample is slow, above all in a test's sandbox. */
+const { floor, min } = Math;
 
 export const NEVER = Number.MAX_SAFE_INTEGER;
 
@@ -59,94 +77,56 @@ export class Voice {
   }
 
   /**
-   * Writes what it has in a block that begins at `frame`, before its level.
-   * @param left of that block, the frames from `from` up to, but without `to` are written
-   * @param right the same, written only where the right side is another
-   * @returns the highest amplitude
+   * Writes what its samples have in a block that begins at `frame` into the kernel's scratch, before decay, fades and level.
+   * @param from of that block @param to not included
    */
-  read(left: Float64Array, right: Float64Array, frame: number, from: number, to: number): number {
-    if (this.rate !== 1 || this.loopEnd > 0) this.readBetween(left, right, frame, from, to);
-    else {
-      this.readPlain(this.samples, left, frame, from, to);
-      if (this.right) this.readPlain(this.right, right, frame, from, to);
-    }
-    const { decayed } = this;
-    const peak = this.fall(left, frame, from, to);
-    if (!this.right) return peak;
-    this.decayed = decayed;
-    return max(peak, this.fall(right, frame, from, to));
+  read(kernel: Kernel, frame: number, from: number, to: number): void {
+    if (this.rate !== 1 || this.loopEnd > 0) this.readBetween(kernel, frame, from, to);
+    else kernel.copy(this.samples, this.right, frame + from - this.startFrame, from, to);
   }
 
-  private readPlain(samples: Samples, into: Float64Array, frame: number, from: number, to: number): void {
-    for (let index = from, at = frame + from - this.startFrame; index < to; index++, at++) into[index] = samples[at]!;
+  /** Says how it decays and fades in a block that begins at `frame`, and how loud it was at the end of the one before. */
+  tell(numbers: Float64Array, frame: number): void {
+    numbers[DECAYED] = this.decayed;
+    numbers[DECAY] = this.decay;
+    numbers[FADE_START] = this.fadeFrame - frame;
+    numbers[FADE_FRAMES] = this.fadeFrames;
+    numbers[HURRY_START] = this.hurryFrame - frame;
+    numbers[HURRY_FRAMES] = this.hurryFrames;
+    numbers[LEVEL_LEFT] = this.levelLeft;
+    numbers[LEVEL_RIGHT] = this.levelRight;
+    numbers[SENT_BEFORE] = this.levelRoom;
   }
 
   /** At another pitch than its samples', or one that goes round. */
-  private readBetween(left: Float64Array, right: Float64Array, frame: number, from: number, to: number): void {
-    const { samples, right: other, startFrame, rate, loopStart, loopEnd } = this;
-    const begin = (frame + from - startFrame) * rate;
-    const end = (frame + to - 1 - startFrame) * rate;
-    if (begin >= 1 && end < samples.length - 2 && (loopEnd === 0 || end < loopEnd)) {
-      if (other) readTwo(samples, other, left, right, frame - startFrame, rate, from, to);
-      else readOne(samples, left, frame - startFrame, rate, from, to);
-      return;
+  private readBetween(kernel: Kernel, frame: number, from: number, to: number): void {
+    const { samples, right, rate, loopStart, loopEnd } = this;
+    const since = frame - this.startFrame;
+    const loop = loopEnd - loopStart;
+    const begin = (since + from) * rate;
+    const turned = loopEnd > 0 && begin >= loopEnd ? floor((begin - loopStart) / loop) * loop : 0;
+    const end = (since + to - 1) * rate - turned;
+    const isInside = begin - turned >= 2 && end < samples.length - 2 && (loopEnd === 0 || end < loopEnd);
+    if (!isInside || (to - from) * rate > WINDOW_SAMPLES - 8) this.readAnywhere(kernel.buffers, since, from, to);
+    else {
+      const { numbers } = kernel.buffers;
+      numbers[SINCE] = since;
+      numbers[RATE] = rate;
+      numbers[LOOP_START] = loopStart;
+      numbers[TURNED] = turned;
+      kernel.interpolate(samples, right, from, to);
     }
+  }
+
+  /** Also at the ends, and where the loop begins again. */
+  private readAnywhere({ scratch }: KernelBuffers, since: number, from: number, to: number): void {
+    const { samples, right, rate, loopStart, loopEnd } = this;
     for (let index = from; index < to; index++) {
-      let position = (frame + index - startFrame) * rate;
+      let position = (since + index) * rate;
       if (loopEnd > 0 && position >= loopEnd) position = loopStart + ((position - loopStart) % (loopEnd - loopStart));
-      left[index] = sampleAt(samples, position);
-      if (other) right[index] = sampleAt(other, position);
+      scratch.left[index] = sampleAt(samples, position);
+      if (right) scratch.right[index] = sampleAt(right, position);
     }
-  }
-
-  /** Decays and fades. @returns the highest amplitude that is left */
-  private fall(into: Float64Array, frame: number, from: number, to: number): number {
-    const { decay } = this;
-    if (decay !== 1) {
-      let { decayed } = this;
-      for (let index = from; index < to; index++) {
-        into[index]! *= decayed;
-        decayed *= decay;
-      }
-      this.decayed = decayed;
-    }
-    fadeLine(into, this.fadeFrame - frame, this.fadeFrames, from, to);
-    fadeLine(into, this.hurryFrame - frame, this.hurryFrames, from, to);
-    let peak = 0;
-    for (let index = from; index < to; index++) {
-      const amplitude = abs(into[index]!);
-      if (amplitude > peak) peak = amplitude;
-    }
-    return peak;
-  }
-}
-
-/** Where all four samples around each frame are there; as floor, `| 0` is faster, and no sample has two thousand million frames. */
-function readOne(samples: Samples, into: Float64Array, since: number, rate: number, from: number, to: number): void {
-  for (let index = from; index < to; index++) {
-    const position = (since + index) * rate;
-    const at = position | 0;
-    into[index] = cubic(samples[at - 1]!, samples[at]!, samples[at + 1]!, samples[at + 2]!, position - at);
-  }
-}
-
-/** Both sides in one go, which costs a third less than one after the other. */
-function readTwo(
-  samples: Samples,
-  other: Samples,
-  left: Float64Array,
-  right: Float64Array,
-  since: number,
-  rate: number,
-  from: number,
-  to: number,
-): void {
-  for (let index = from; index < to; index++) {
-    const position = (since + index) * rate;
-    const at = position | 0;
-    const share = position - at;
-    left[index] = cubic(samples[at - 1]!, samples[at]!, samples[at + 1]!, samples[at + 2]!, share);
-    right[index] = cubic(other[at - 1]!, other[at]!, other[at + 1]!, other[at + 2]!, share);
   }
 }
 
@@ -157,19 +137,4 @@ function sampleAt(samples: Samples, position: number): number {
   const c = at + 1 < samples.length ? samples[at + 1]! : 0;
   const d = at + 2 < samples.length ? samples[at + 2]! : 0;
   return cubic(a, samples[at]!, c, d, position - at);
-}
-
-/**
- * Between the middle two of four samples, by the cubic through them (Catmull and Rom, "A class of local interpolating splines", 1974;
- * from memory). @param share how far from the second to the third; 0 is the second itself
- */
-function cubic(a: number, b: number, c: number, d: number, share: number): number {
-  const third = 0.5 * (d - a) + 1.5 * (b - c);
-  const second = a - 2.5 * b + 2 * c - 0.5 * d;
-  return ((third * share + second) * share + 0.5 * (c - a)) * share + b;
-}
-
-/** A straight line down to nothing. @param start where it begins, in the block or before it */
-function fadeLine(into: Float64Array, start: number, frames: number, from: number, to: number): void {
-  for (let index = max(from, start); index < to; index++) into[index]! *= 1 - (index - start) / frames;
 }
