@@ -1,6 +1,8 @@
 /** Serves the build. Requests that the framework can only fail at are answered here. */
+import { readFile } from "node:fs/promises";
 import { createServer } from "node:http";
 import next from "next";
+import { servedFiles } from "./served-files.mjs";
 
 process.env.NEXT_TELEMETRY_DISABLED = "1";
 
@@ -43,15 +45,16 @@ export async function startAppServer({ port, host = "127.0.0.1", answer = () => 
   const app = next({ dev: false, hostname: host, port });
   await app.prepare();
   const handle = app.getRequestHandler();
+  const files = servedFiles(await readFile(".next/BUILD_ID", "utf8")) ?? (() => false);
   const server = createServer((request, response) => {
-    if (!METHODS.has(request.method)) return refuse(response, 405, "This is not done here.");
+    if (!METHODS.has(request.method)) return refuse(response, 405, "Method not allowed.");
     if (!isReadable(request.url)) return refuse(response, 400, "This address can't be read.");
     const location = tidied(request.url);
     if (location !== undefined) {
       response.setHeader("Location", location);
       return refuse(response, 308, "");
     }
-    if (!answer(request, response)) void handle(request, response);
+    if (!answer(request, response) && !files(request, response)) void handle(request, response);
   });
   await new Promise((done, fail) => server.once("error", fail).listen(port, host, done));
   return server.address().port;

@@ -18,8 +18,8 @@ async function compiledKernel() {
   const folder = await mkdtemp(join(tmpdir(), "kernel-"));
   try {
     const file = join(folder, "kernel.wasm");
-    const { error, stderr } = await asc.main([SOURCE, "--outFile", file, ...OPTIONS.split(" ")]);
-    if (error) throw new Error(`The kernel can't be compiled: ${error.message}\n${stderr.toString()}`);
+    const { error } = await asc.main([SOURCE, "--outFile", file, ...OPTIONS.split(" ")], { stderr: process.stderr });
+    if (error) throw new Error("The kernel can't be compiled.", { cause: error });
     const text = (await readFile(file)).toString("hex");
     return `/** ${SOURCE}, compiled by scripts/compile-kernel.mjs: hexadecimal. */\nexport const KERNEL_HEX =\n  "${text}";\n`;
   } finally {

@@ -73,13 +73,25 @@ async function makeSpellings() {
   );
 }
 
+/** Problems are told by place and value (`describe-problem.ts`): the schemas that each of them names are half of a validator. */
+function withoutSchemas(code) {
+  return code
+    .replaceAll(/\bschema:(?:(?!\bschema:).)*?,parentSchema:(?:(?!\bschema:).)*?,data\b/g, "data")
+    .replaceAll(/schemaPath:"[^"]*",/g, "");
+}
+
 /**
  * @param schemas the schema, and before it those that it refers to
  * @param allErrors tells all that is wrong, which takes longer; else the first thing
  */
 async function makeValidator(name, schemas, allErrors = false) {
   const parsed = await Promise.all(
-    schemas.map(async (schema) => JSON.parse(await readFile(`docs/schema/${schema}.schema.json`, "utf8"))),
+    schemas.map(async (schema) =>
+      // What is said for readers needs not be carried along.
+      JSON.parse(await readFile(`docs/schema/${schema}.schema.json`, "utf8"), (key, value) =>
+        typeof value === "string" && (key === "description" || key === "title") ? undefined : value,
+      ),
+    ),
   );
   const ajv = new Ajv({
     schemas: parsed,
@@ -93,7 +105,7 @@ async function makeValidator(name, schemas, allErrors = false) {
   const code = standaloneCode.default(ajv, ajv.getSchema(parsed.at(-1).$id));
   await mkdir(generated, { recursive: true });
   // The validator asks for one helper of Ajv by require; bundling makes it a module like any other.
-  await writeFile(`${generated}/${name}.source.mjs`, code);
+  await writeFile(`${generated}/${name}.source.mjs`, withoutSchemas(code));
   await build({
     entryPoints: [`${generated}/${name}.source.mjs`],
     outfile: `${generated}/${name}.js`,

@@ -2,12 +2,14 @@
 
 import Link from "next/link";
 import { useEffect, useRef, useState } from "react";
-import Dropdown from "react-bootstrap/Dropdown";
-import { ThreeDots } from "../common/generated/icons/three-dots";
 import type { BeatRecord } from "@/store/persistence/rows";
 import type { Shelf } from "@/store/shelf/shelf";
+import { lazyView } from "../common/lazy-view";
 import { Miniature } from "../common/miniature";
 import styles from "./shelf.module.scss";
+
+/** Menus place themselves, which takes as much code as the rest of the shelf. */
+const BeatMenu = lazyView(() => import("./beat-menu"));
 
 /** A beat on the shelf. */
 export function BeatCard({ record, shelf }: { readonly record: BeatRecord; readonly shelf: Shelf }) {
@@ -42,29 +44,7 @@ export function BeatCard({ record, shelf }: { readonly record: BeatRecord; reado
           Changed <ChangedAt time={changedAt} />
         </p>
       </div>
-      <Dropdown align="end" className={styles.menu}>
-        <Dropdown.Toggle
-          as="button"
-          type="button"
-          className="btn btn-sm"
-          bsPrefix="more"
-          aria-label={`More for ${beat.name}`}
-        >
-          <ThreeDots aria-hidden />
-        </Dropdown.Toggle>
-        <Dropdown.Menu>
-          {/* A closing menu gives the focus back to its button; the field may only come after that. */}
-          <Dropdown.Item as="button" type="button" onClick={() => setTimeout(() => setRenaming(true))}>
-            Rename
-          </Dropdown.Item>
-          <Dropdown.Item as="button" type="button" onClick={() => void shelf.duplicate(record.id)}>
-            Duplicate
-          </Dropdown.Item>
-          <Dropdown.Item as="button" type="button" onClick={() => void shelf.remove(record)}>
-            Delete
-          </Dropdown.Item>
-        </Dropdown.Menu>
-      </Dropdown>
+      <BeatMenu record={record} shelf={shelf} onRename={() => setRenaming(true)} />
     </li>
   );
 }

@@ -12,10 +12,10 @@ let compiled: WebAssembly.Module | undefined | "not tried" = "not tried";
  */
 export function newKernel(sampleRate: number, sampleBytes = 0): Kernel {
   if (compiled === "not tried") compiled = attempt(compileKernel);
-  const module = compiled;
+  const code = compiled;
   const room = roomDesign(sampleRate);
-  if (!module) return new PlainKernel(room);
-  return attempt(() => new WasmKernel(module, room, sampleBytes)) ?? new WasmKernel(module, room, 0);
+  if (!code) return new PlainKernel(room);
+  return attempt(() => new WasmKernel(code, room, sampleBytes)) ?? new WasmKernel(code, room, 0);
 }
 
 function attempt<T>(make: () => T): T | undefined {
