@@ -304,7 +304,10 @@ function rows(): Row[] {
 }
 
 const large = { ...beatOf(10_000, 16), id: "large" };
-const table = [...rows(), ...(await browserRows(beatOf(2000, 4), large, { ...inParts(8, 250), id: "wide" }))];
+const wide = { ...inParts(8, 250), id: "wide" };
+const long = { ...beatOf(2000, 64), id: "long" };
+const huge = { ...beatOf(50_000, 64), id: "huge" };
+const table = [...rows(), ...(await browserRows(beatOf(2000, 4), large, wide, long, huge))];
 console.log("| what | budget | measured | |\n|---|---|---|---|");
 for (const { what, budget, measured, kept } of table)
   console.log(`| ${what} | ${budget} | ${measured} | ${kept ? "kept" : "NOT KEPT"} |`);

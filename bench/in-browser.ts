@@ -5,6 +5,7 @@ import { startServedBrowser, waitUntilReady } from "../scripts/served-browser";
 import { manyEchoes, store } from "../tests/support/browser-store";
 import { demoBeat } from "../src/core/demo/demo-beats";
 import { editingRows } from "./editing-cost";
+import { largeDocumentRows } from "./large-documents";
 import { pageCostRows } from "./page-cost";
 import { recordedTimesRow } from "./recorded-times";
 import type { Row } from "./row";
@@ -39,8 +40,16 @@ const FIRST_ECHO = "[role=tabpanel][aria-labelledby=tab-echoes] li button";
  * What only shows in a real page: lists, pictures and readings while the loop runs. Needs a build.
  * @param large a beat of ten thousand hits
  * @param wide one of two thousand in eight parts
+ * @param long one of two thousand in 64 bars
+ * @param huge one of fifty thousand
  */
-export async function browserRows(beat: Beat, large: Beat, wide: Beat): Promise<readonly Row[]> {
+export async function browserRows(
+  beat: Beat,
+  large: Beat,
+  wide: Beat,
+  long: Beat,
+  huge: Beat,
+): Promise<readonly Row[]> {
   if (!existsSync(".next/BUILD_ID")) return [];
   const served = await startServedBrowser();
   try {
@@ -73,6 +82,7 @@ export async function browserRows(beat: Beat, large: Beat, wide: Beat): Promise<
       await recordedTimesRow(served),
       await strokeCostRow(served, large),
       ...(await editingRows(served, beat, large)),
+      ...(await largeDocumentRows(served, long, large, huge)),
       ...(await pageCostRows(served, [{ ...demoBeat("Slow Harbour"), id: "small" }, wide])),
       {
         what: "lanes with 2,000 hits while playing",

@@ -35,6 +35,9 @@ export async function largeDocumentRows(
 ): Promise<readonly Row[]> {
   const page = await served.openShelf("light", async (fresh) => void (await fresh.addInitScript(countWrites)));
   await store(page, [long, large, huge], manyEchoes());
+  // On its first visit a page writes the kits that it made to the disk, for some seconds.
+  await opened(page, `${served.url}/beat/${long.id}`);
+  await page.waitForTimeout(12_000);
   const rows = [await reportRow(page, `${served.url}/beat/${long.id}`)];
   for (const [beat, undoMs] of [
     [large, 40],

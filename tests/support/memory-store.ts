@@ -5,6 +5,7 @@ type Row = Record<string, unknown>;
 
 const KEY_PATHS: Readonly<Record<TableName, readonly string[]>> = {
   beats: ["id"],
+  hits: ["beatId", "passId", "number"],
   journal: ["beatId"],
   editors: ["beatId"],
   damaged: ["id"],

@@ -1,6 +1,8 @@
 import type { Beat } from "@/core/beat/beat";
 import { startHistory } from "@/core/beat/history";
 import { unsettled, type KeptPass } from "@/core/beat/kept-pass";
+import { groupBy } from "@/core/group-by";
+import { HitsOnDisk, joinHits, partBeat, readHits, type PartedBeat } from "./apart-hits";
 import { BEAT_TABLES, putRows, removeRows, type BeatTables } from "./beat-rows";
 import { EditorClaims } from "./editor-claims";
 import { renamed } from "./free-name";
@@ -16,7 +18,7 @@ import {
 } from "./kept-beat";
 import { checkRows, checksOrNone, type Checks } from "./load-checks";
 import type { Rows } from "./row-store";
-import type { BeatRecord, JournalRecord } from "./rows";
+import type { BeatRecord, HitsRecord, JournalRecord } from "./rows";
 import type { SampleTable } from "./sample-table";
 import { keptHistory, readSteps, writeSteps } from "./step-table";
 import { isFull, type StoreAccess } from "./store-access";
@@ -56,6 +58,7 @@ export class BeatTable {
   private readonly stepless = new Set<string>();
   /** When each beat was last found to be sound. */
   private readonly checked = new Map<string, number>();
+  private readonly hits = new HitsOnDisk();
 
   constructor(private readonly deps: BeatTableDeps) {
     this.claims = new EditorClaims(deps.access);
@@ -86,15 +89,20 @@ export class BeatTable {
   async list(): Promise<BeatList> {
     const checks = await checksOrNone();
     for (const id of checks ? this.backups.ids() : []) await this.takeOverBackup(id, checks!);
-    const stored = checks ? await this.deps.access.read(["beats"], ({ beats }) => beats.list(), []) : [];
+    const readAll = ({ beats, hits }: Rows<"beats" | "hits">) => Promise.all([beats.list(), hits.list()]);
+    const [stored, hits] = checks ? await this.deps.access.read(["beats", "hits"], readAll, [[], []]) : [[], []];
+    const hitsOf = groupBy(hits as readonly HitsRecord[], ({ beatId }) => beatId);
     const records: BeatRecord[] = [];
     const damaged: DamagedBeat[] = [];
     for (const row of stored) {
-      const record = row as BeatRecord;
-      if (this.unwritten.has(record.id)) continue;
-      const problem = this.problemIn(record, checks!);
-      if (problem === undefined) records.push(record);
-      else damaged.push({ id: record.id, problem, record });
+      const { id } = row as BeatRecord;
+      if (this.unwritten.has(id)) continue;
+      const own = hitsOf.get(id) ?? [];
+      try {
+        records.push(this.soundRow(row, own, checks!));
+      } catch (error) {
+        damaged.push({ id, problem: wordsOf(error), record: asItIs(row, own) });
+      }
     }
     for (const [id, entry] of this.unwritten)
       if (entry.kind !== "removed") records.push({ id, changedAt: entry.changedAt, beat: entry.kept.beat });
@@ -111,34 +119,37 @@ export class BeatTable {
     if (entry?.kind === "removed") return { status: "missing" };
     const inMemory = entry?.kept ?? (lent && { beat: lent.beat, passes: [] });
     if (inMemory) return { status: "found", ...inMemory, history: startHistory(inMemory.beat) };
-    const read = (rows: Rows<"beats" | "journal" | "steps">) =>
-      Promise.all([rows.beats.get(id), rows.journal.get(id), readSteps(rows, id)]);
-    const stored = await this.deps.access.read(["beats", "journal", "steps"], read, undefined);
+    const read = (rows: Rows<"beats" | "hits" | "journal" | "steps">) =>
+      Promise.all([rows.beats.get(id), readHits(rows, id), rows.journal.get(id), readSteps(rows, id)]);
+    const stored = await this.deps.access.read(["beats", "hits", "journal", "steps"], read, undefined);
     if (!stored) return { status: "unanswered" };
-    const [row, journalled, steps] = stored;
-    if (row === undefined) return { status: "missing" };
+    const [found, hits, journalled, steps] = stored;
+    if (found === undefined) return { status: "missing" };
     try {
-      const record = checks.checkBeatRow(row);
+      const record = checks.checkBeatRow(joinHits(found as BeatRecord, hits));
       const known = unsettled(record.beat, await this.readJournal(id, journalled, checks));
       const history = keptHistory(known.beat, record, steps, checks.checkStepRow, checks.restoreBeat);
       return { status: "found", ...known, history };
     } catch (error) {
-      return { status: "damaged", id, problem: wordsOf(error), record: row };
+      return { status: "damaged", id, problem: wordsOf(error), record: asItIs(found, hits) };
     }
   }
 
   /** Puts a new beat there. One whose id is taken gets another one, and a name that is free. @returns it as it is now */
   async add(beat: Beat, naming: "as it is" | "free" = "as it is"): Promise<Beat> {
     const changedAt = this.deps.now();
-    const add = async ({ beats }: Rows<"beats">) => {
+    const add = async (rows: Rows<"beats" | "hits">) => {
+      const { beats } = rows;
       const taken = this.unwritten.has(beat.id) || (await beats.get(beat.id)) !== undefined;
       const names = taken || naming === "free" ? await beats.indexKeys("beat.name") : [];
       const id = taken ? this.deps.newId() : beat.id;
       const made = taken || naming === "free" ? renamed(beat, id, names as string[]) : beat;
-      await beats.add({ id: made.id, changedAt, beat: made });
+      const parted = partBeat(made);
+      await beats.add(this.rowOf(parted, changedAt));
+      await this.hits.write(rows, made.id, undefined, parted);
       return made;
     };
-    const added = await this.deps.access.change(["beats"], add, undefined);
+    const added = await this.deps.access.change(["beats", "hits"], add, undefined);
     if (added) return added;
     const names = [...this.unwritten.values()].flatMap((entry) =>
       entry.kind === "removed" ? [] : [entry.kept.beat.name],
@@ -209,14 +220,17 @@ export class BeatTable {
     const checks = await checksOrNone();
     if (!checks) return undefined;
     const changedAt = this.deps.now();
-    const change = async ({ beats }: Rows<"beats">) => {
-      const record = (await beats.get(id)) as BeatRecord | undefined;
-      if (record === undefined || problemIn(record, checks) !== undefined) return undefined;
+    const change = async (rows: Rows<"beats" | "hits">) => {
+      const stored = await rows.beats.get(id);
+      const record = stored === undefined ? undefined : soundOrNone(stored, await readHits(rows, id), checks);
+      if (!record) return undefined;
       const beat = edit(record.beat);
-      await beats.put({ ...record, changedAt, beat });
+      const parted = partBeat(beat);
+      await rows.beats.put(this.rowOf(parted, changedAt, record.step));
+      await this.hits.write(rows, id, undefined, parted);
       return beat;
     };
-    return this.deps.access.change(["beats"], change, undefined);
+    return this.deps.access.change(["beats", "hits"], change, undefined);
   }
 
   /** @returns what is gone, to be put back by `restore` */
@@ -286,22 +300,42 @@ export class BeatTable {
     }
   }
 
-  private write(kept: KeptBeat, changedAt: number, editor: string | undefined): Promise<Saved> {
-    return this.deps.access.store.change(BEAT_TABLES, (rows) => this.writeRows(rows, kept, changedAt, editor));
+  private async write(kept: KeptBeat, changedAt: number, editor: string | undefined): Promise<Saved> {
+    const parted = partBeat(kept.beat);
+    const row = this.rowOf(parted, changedAt, kept.steps?.made);
+    const write = (rows: BeatTables) => this.writeRows(rows, row, parted, kept, editor);
+    const saved = await this.deps.access.store.change(BEAT_TABLES, write);
+    if (saved === "disk") this.hits.written(row.id, row.written, parted);
+    return saved;
+  }
+
+  private rowOf({ spine, apart }: PartedBeat, changedAt: number, step?: number) {
+    const written = this.deps.newId();
+    return {
+      id: spine.id,
+      changedAt,
+      beat: spine,
+      written,
+      ...(apart && { apart }),
+      ...(step !== undefined && { step }),
+    } satisfies BeatRecord;
   }
 
   /** Within a transaction. */
   private async writeRows(
     rows: BeatTables,
-    { beat, passes, steps }: KeptBeat,
-    changedAt: number,
+    row: BeatRecord,
+    parted: PartedBeat,
+    { passes, steps }: KeptBeat,
     editor: string | undefined,
   ): Promise<Saved> {
-    if (!(await this.claims.mayWrite(rows, beat.id, editor))) return "taken";
-    await rows.beats.put({ id: beat.id, changedAt, beat, ...(steps && { step: steps.made }) });
-    await writeSteps(rows, beat.id, steps);
-    if (passes.length > 0) await rows.journal.put(this.journalRecord(beat.id, passes));
-    else await rows.journal.delete(beat.id);
+    const { id } = row;
+    if (!(await this.claims.mayWrite(rows, id, editor))) return "taken";
+    await this.hits.write(rows, id, await rows.beats.get(id), parted);
+    await rows.beats.put(row);
+    await writeSteps(rows, id, steps);
+    if (passes.length > 0) await rows.journal.put(this.journalRecord(id, passes));
+    else await rows.journal.delete(id);
     return "disk";
   }
 
@@ -336,11 +370,13 @@ export class BeatTable {
     }
   }
 
-  private problemIn(record: BeatRecord, checks: Checks): string | undefined {
-    if (this.checked.has(record.id) && this.checked.get(record.id) === record.changedAt) return undefined;
-    const problem = problemIn(record, checks);
-    if (problem === undefined) this.checked.set(record.id, record.changedAt);
-    return problem;
+  /** @throws CoreError with what is wrong in it */
+  private soundRow(row: unknown, hits: readonly HitsRecord[], checks: Checks): BeatRecord {
+    const record = joinHits(row as BeatRecord, hits);
+    if (this.checked.has(record.id) && this.checked.get(record.id) === record.changedAt) return record;
+    checks.checkBeatRow(record);
+    this.checked.set(record.id, record.changedAt);
+    return record;
   }
 
   /** For the retry: throws when the store still fails. */
@@ -389,15 +425,23 @@ export class BeatTable {
     // One that was deleted or saved since stays as it is.
     if (stored ? stored.changedAt! >= changedAt : !added) return;
     const mine = await this.claims.mayWrite(rows, id, editor);
-    await this.writeRows(rows, mine ? kept : this.beside(kept), changedAt, undefined);
+    const taken = mine ? kept : this.beside(kept);
+    const parted = partBeat(taken.beat);
+    await this.writeRows(rows, this.rowOf(parted, changedAt, taken.steps?.made), parted, taken, undefined);
   }
 }
 
-function problemIn(row: unknown, { checkBeatRow }: Checks): string | undefined {
+function soundOrNone(row: unknown, hits: readonly HitsRecord[], checks: Checks): BeatRecord | undefined {
   try {
-    checkBeatRow(row);
+    const record = joinHits(row as BeatRecord, hits);
+    checks.checkBeatRow(record);
+    return record;
+  } catch {
     return undefined;
-  } catch (error) {
-    return wordsOf(error);
   }
+}
+
+/** All that is there of a beat that can't be read. */
+function asItIs(row: unknown, hits: readonly HitsRecord[]): unknown {
+  return hits.length === 0 ? row : { ...(row as BeatRecord), hits };
 }

@@ -9,6 +9,7 @@ type Tables = { readonly [N in TableName]: Table<TableRows[N], RowKey<N> & Index
 /** What the browser keeps. A new version gets a new `version()` with its upgrade; old ones stay as they are. */
 export class EchoPocketDatabase extends Dexie {
   readonly beats!: Tables["beats"];
+  readonly hits!: Tables["hits"];
   readonly journal!: Tables["journal"];
   readonly editors!: Tables["editors"];
   readonly damaged!: Tables["damaged"];
@@ -70,6 +71,8 @@ export class EchoPocketDatabase extends Dexie {
     this.version(8).stores({ kits: null, sounds: "key" });
     this.version(9).stores({ steps: "[beatId+number]", keptStates: "++id, beatId" });
     this.version(10).stores({ samples: "id", ownKits: "name" });
+    // Beats of before have their hits in place until they are written again.
+    this.version(11).stores({ hits: "[beatId+passId+number]" });
   }
 }
 
