@@ -9,6 +9,7 @@ import { largeDocumentRows } from "./large-documents";
 import { pageCostRows } from "./page-cost";
 import { recordedTimesRow } from "./recorded-times";
 import type { Row } from "./row";
+import { shelfRows } from "./shelf-cost";
 import { strokeCostRow } from "./stroke-cost";
 
 const RUNS = 5;
@@ -82,6 +83,7 @@ export async function browserRows(
       await recordedTimesRow(served),
       await strokeCostRow(served, large),
       ...(await editingRows(served, beat, large)),
+      ...(await shelfRows(served)),
       ...(await largeDocumentRows(served, long, large, huge)),
       ...(await pageCostRows(served, [{ ...demoBeat("Slow Harbour"), id: "small" }, wide])),
       {

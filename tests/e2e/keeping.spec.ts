@@ -5,7 +5,8 @@ import { join } from "node:path";
 import { expect } from "@playwright/test";
 import { demoBeat } from "@/core/demo/demo-beats";
 import { writeBeatFile } from "@/core/formats/beat-file";
-import { exportAs, exportBeat, hitsOf, newBeat, openBeat, openFile } from "./support/app";
+import { putCopies } from "../support/browser-store";
+import { exportAs, exportBeat, hitsOf, newBeat, openBeat, openFile, untilReady } from "./support/app";
 import { eighthsAndBass } from "../support/eighths";
 import { playOn } from "./support/loudspeaker";
 import { test } from "./support/test";
@@ -203,4 +204,26 @@ test("the server refuses bad files with their problems and large ones by their s
   expect(large.status()).toBe(413);
   const rate = await request.post("/api/render?rate=1", { data: "{}" });
   expect(rate.status()).toBe(400);
+});
+
+test("of a long shelf only the beginning is built, and the rest before one gets there, by wheel and by Tab", async ({
+  page,
+}) => {
+  await page.goto("/");
+  await expect(page.getByRole("link", { name: "Gangway Shuffle", exact: true })).toBeVisible();
+  await putCopies(page, 200);
+  await page.reload();
+  const beats = page.getByRole("list", { name: "Beats" }).getByRole("listitem");
+  await expect(page.getByRole("link", { name: "Crossing 0", exact: true })).toBeVisible();
+  expect(await beats.count()).toBeLessThan(120);
+  await page.getByRole("link", { name: "Crossing 40", exact: true }).focus();
+  await expect.poll(() => beats.count()).toBeGreaterThan(90);
+  const oldest = page.getByRole("link", { name: "Lantern Room", exact: true });
+  await expect(async () => {
+    await page.mouse.wheel(0, 20_000);
+    await expect(oldest).toBeInViewport({ timeout: 200 });
+  }).toPass();
+  await expect(beats).toHaveCount(204);
+  await oldest.click();
+  await untilReady(page);
 });

@@ -47,3 +47,27 @@ export async function store(page: Page, beats: readonly Beat[], hits: readonly L
     },
   );
 }
+
+/** Copies of a demo beat, "Crossing 0" the newest of them; made in the page, as that much can't be handed over. */
+export async function putCopies(page: Page, count: number): Promise<void> {
+  await page.evaluate(
+    async ({ count, copied }) => {
+      const database = await new Promise<IDBDatabase>((done) => {
+        const request = indexedDB.open("echo-pocket");
+        request.onsuccess = () => done(request.result);
+      });
+      const work = database.transaction("beats", "readwrite");
+      const beats = work.objectStore("beats");
+      beats.get(copied).onsuccess = ({ target }) => {
+        const { beat } = (target as IDBRequest<{ beat: object }>).result;
+        for (let at = 0; at < count; at++) {
+          const id = `many-${at}`;
+          beats.put({ id, changedAt: Date.now() - at, beat: { ...beat, id, name: `Crossing ${at}` } });
+        }
+      };
+      await new Promise((done) => (work.oncomplete = done));
+      database.close();
+    },
+    { count, copied: "gangway-shuffle" },
+  );
+}

@@ -5,6 +5,7 @@ import { ErrorBoundary } from "react-error-boundary";
 import { useStore } from "zustand";
 import { appRepository } from "@/store/persistence/app-repository";
 import { Shelf } from "@/store/shelf/shelf";
+import type { BeatRecord } from "@/store/persistence/rows";
 import type { Theme } from "../theme/theme-cookie";
 import { MEMORY_TEXT } from "../workspace/memory-text";
 import { useLeaveWarning } from "../workspace/use-leave-warning";
@@ -14,6 +15,7 @@ import { RoomUsed } from "./room-used";
 import { ShelfHeader } from "./shelf-header";
 import styles from "./shelf.module.scss";
 import { ShelfNoticeBar } from "./shelf-notice-bar";
+import { useGrownCount } from "./use-grown-count";
 
 /** All beats of this browser. */
 export function ShelfPage({ theme }: { readonly theme: Theme }) {
@@ -40,13 +42,7 @@ export function ShelfPage({ theme }: { readonly theme: Theme }) {
         {checked && records?.length === 0 && (
           <p>The shelf is empty. Make a new beat, or drop a beat file or a MIDI file here.</p>
         )}
-        <ul className={styles.cards} aria-label="Beats">
-          {records?.map((record) => (
-            <ErrorBoundary key={record.id} fallbackRender={() => <UndrawableCard record={record} />}>
-              <BeatCard record={record} shelf={shelf} />
-            </ErrorBoundary>
-          ))}
-        </ul>
+        {records && <Cards records={records} shelf={shelf} />}
         <DamagedList damaged={damaged} unreadable={unreadable} shelf={shelf} />
         <p className={styles.hint}>
           Drop beat files or MIDI files anywhere on this page. Everything stays in this browser, which also opens it
@@ -55,6 +51,22 @@ export function ShelfPage({ theme }: { readonly theme: Theme }) {
       </main>
       <ShelfNoticeBar notice={notice} onDismiss={() => shelf.dismiss()} />
     </div>
+  );
+}
+
+/** The beats as cards; of many only those that one has come to are built. */
+function Cards({ records, shelf }: { readonly records: readonly BeatRecord[]; readonly shelf: Shelf }) {
+  const { count, end } = useGrownCount(records.length);
+  return (
+    <ul className={styles.cards} aria-label="Beats">
+      {records.slice(0, count).map((record) => (
+        <ErrorBoundary key={record.id} fallbackRender={() => <UndrawableCard record={record} />}>
+          <BeatCard record={record} shelf={shelf} />
+        </ErrorBoundary>
+      ))}
+      {/* Another one with each step, so that its place is looked at anew. */}
+      {count < records.length && <li key={`more than ${count}`} ref={end} role="presentation" />}
+    </ul>
   );
 }
 
