@@ -55,7 +55,57 @@ test("what stays is the very same, and a small change of a long list is a small 
   expect(deltaBetween(before, before)).toBeUndefined();
 });
 
+const moves = fc.array(fc.record({ ticks: fc.constantFrom(0, 1, 2.5), on: fc.boolean(), soft: fc.boolean() }), {
+  maxLength: 30,
+});
+
+test("whatever is changed in items that follow each other, alike or not", () =>
+  fc.assert(
+    fc.property(moves, (changes) => {
+      const before = changes.map((_, id) => ({ id, start: { ticks: 1, at: 7 }, soft: false }));
+      const after = before.map(({ id, start }, at) => {
+        const { ticks, on, soft } = changes[at]!;
+        return { id, ...(on && { start: { ...start, ticks } }), soft };
+      });
+      for (const [from, to] of [
+        [before, after],
+        [after, before],
+      ] as const)
+        expect(withDelta(from, kept(deltaBetween(from, to)) ?? { items: [{ from: 0, count: from.length }] })).toEqual(
+          to,
+        );
+    }),
+  ));
+
+test("thousands of items that are changed alike are one change, and in the same place a number each", () => {
+  const hits = Array.from({ length: 5000 }, (_, id) => ({ id, lane: id % 3 }));
+  const moved = hits.map((hit) => ({ ...hit, start: { ticks: 240 + hit.id } }));
+  const size = (before: unknown, after: unknown) => JSON.stringify(deltaBetween(before, after)).length;
+  expect(size(moved, hits)).toBeLessThan(100);
+  expect(
+    size(
+      hits,
+      hits.map((hit) => ({ ...hit, lane: 7 })),
+    ),
+  ).toBeLessThan(100);
+  expect(
+    size(
+      moved,
+      moved.map((hit) => ({ ...hit, start: { ticks: hit.id } })),
+    ),
+  ).toBeLessThan(6 * 5000);
+  expect(withDelta(hits, kept(deltaBetween(hits, moved))!)).toEqual(moved);
+});
+
 test.each<[string, Delta]>([
+  ["items without a number", { items: [{ from: 0 }] } as never],
+  ["more items changed alike than there are", { items: [{ from: 1, count: 2, by: { fields: {} } }] }],
+  ["columns of different lengths", { items: [{ from: 0, paths: [["a"], ["b"]], columns: [[1, 2], [1]] }] }],
+  ["columns without names", { items: [{ from: 0, paths: [[]], columns: [[1]] }] }],
+  ["more names than columns", { items: [{ from: 0, paths: [["a"], ["b"]], columns: [[1]] }] }],
+  ["names that are none", { items: [{ from: 0, paths: [[7]], columns: [[1]] }] } as never],
+  ["a column longer than the list", { items: [{ from: 1, paths: [["a"]], columns: [[1, 2]] }] }],
+  ["no columns", { items: [{ from: 0, paths: 3, columns: null }] } as never],
   ["items that are not there", { items: [{ from: 1, count: 2 }] }],
   ["an item before the first", { items: [{ from: -1, count: 1 }] }],
   ["no whole number of items", { items: [{ from: 0, count: Number.NaN }] }],

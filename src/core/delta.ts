@@ -9,11 +9,22 @@ export type Delta =
   | { readonly fields: Readonly<Record<string, Delta>>; readonly gone?: readonly string[] }
   | { readonly items: readonly Stretch[] };
 
-/** A stretch of a new list: so many items from a place of the old one on, one of those changed, or items that are new. */
+/**
+ * A stretch of a new list: so many items from a place of the old one on, as they were, all changed by the same delta, or all with new
+ * values in the same places; or items that are new.
+ */
 export type Stretch =
   | { readonly from: number; readonly count: number }
-  | { readonly from: number; readonly by: Delta }
+  | { readonly from: number; readonly by: Delta; /** 1 where nothing is said. */ readonly count?: number }
+  | {
+      readonly from: number;
+      readonly paths: readonly Path[];
+      /** By path, a value per item. */ readonly columns: readonly (readonly unknown[])[];
+    }
   | { readonly add: readonly unknown[] };
+
+/** Names of fields, one within the other. */
+type Path = readonly string[];
 
 type Fields = Readonly<Record<string, unknown>>;
 interface Numbered extends Fields {
@@ -55,7 +66,7 @@ function stretchesOf(before: readonly Numbered[], after: readonly Numbered[]): r
       continue;
     }
     const by = deltaBetween(before[from], item);
-    if (by) stretches.push({ from, by });
+    if (by) addChanged(stretches, from, by);
     else addOld(stretches, from);
     at = from + 1;
   }
@@ -70,8 +81,73 @@ function placesById(items: readonly Numbered[]): (id: number) => number | undefi
 /** A stretch of which more may come. */
 type Growing =
   | { readonly from: number; count: number }
-  | { readonly from: number; readonly by: Delta }
+  | { readonly from: number; readonly by: Delta; count?: number }
+  | { readonly from: number; readonly paths: readonly Path[]; readonly columns: readonly unknown[][] }
   | { readonly add: unknown[] };
+
+/** Thousands of hits that are moved at once differ in the same fields: names are kept once, and what is alike, too. */
+function addChanged(stretches: Growing[], from: number, by: Delta): void {
+  const last = stretches.at(-1);
+  const end = last && "from" in last ? last.from + countOf(last) : -1;
+  if (!last || end !== from || !("by" in last || "paths" in last)) return void stretches.push({ from, by });
+  if ("by" in last && isAlike(last.by, by)) return void (last.count = countOf(last) + 1);
+  const sets = setsIn(by);
+  const grown = "by" in last && countOf(last) === 1 ? columnsOf(last.from, last.by) : last;
+  if (
+    !sets ||
+    !grown ||
+    !("paths" in grown) ||
+    !isAlike(
+      grown.paths,
+      sets.map(({ path }) => path),
+    )
+  )
+    return void stretches.push({ from, by });
+  sets.forEach(({ value }, at) => grown.columns[at]!.push(value));
+  stretches[stretches.length - 1] = grown;
+}
+
+type OldItems = Exclude<Growing, { readonly add: unknown[] }> | Exclude<Stretch, { readonly add: readonly unknown[] }>;
+
+function countOf(stretch: OldItems): number {
+  if ("columns" in stretch) return stretch.columns[0]?.length ?? 0;
+  return "by" in stretch ? (stretch.count ?? 1) : stretch.count;
+}
+
+function columnsOf(from: number, by: Delta): Extract<Growing, { readonly columns: unknown }> | undefined {
+  const sets = setsIn(by);
+  return sets && { from, paths: sets.map(({ path }) => path), columns: sets.map(({ value }) => [value]) };
+}
+
+interface SetField {
+  readonly path: Path;
+  readonly value: unknown;
+}
+
+/** What a delta sets, and where; undefined for one that does anything else. */
+function setsIn(delta: Delta, path: Path = []): readonly SetField[] | undefined {
+  if ("set" in delta) return path.length === 0 ? undefined : [{ path, value: delta.set }];
+  if ("items" in delta || delta.gone) return undefined;
+  const sets: SetField[] = [];
+  for (const [name, by] of Object.entries(delta.fields)) {
+    const inner = setsIn(by, [...path, name]);
+    if (!inner) return undefined;
+    sets.push(...inner);
+  }
+  return sets;
+}
+
+/** Of plain data. */
+function isAlike(a: unknown, b: unknown): boolean {
+  if (Object.is(a, b)) return true;
+  if (typeof a !== "object" || typeof b !== "object" || a === null || b === null) return false;
+  const [some, others] = [Object.entries(a), Object.entries(b)];
+  return (
+    Array.isArray(a) === Array.isArray(b) &&
+    some.length === others.length &&
+    some.every(([name, value], at) => others[at]![0] === name && isAlike(value, others[at]![1]))
+  );
+}
 
 function addNew(stretches: Growing[], item: unknown): void {
   const last = stretches.at(-1);
@@ -107,10 +183,31 @@ export function withDelta(value: unknown, delta: Delta): unknown {
 function itemsOf(list: readonly unknown[], stretch: Stretch): readonly unknown[] {
   if (!isFields(stretch)) throw misfit("items");
   if ("add" in stretch) return stretch.add;
+  if ("paths" in stretch && !hasColumns(stretch)) throw misfit("columns");
   const { from } = stretch;
-  const count = "by" in stretch ? 1 : stretch.count;
+  const count = countOf(stretch);
   if (!(from >= 0 && count >= 1 && from + count <= list.length)) throw misfit(`items ${from} to ${from + count}`);
-  return "by" in stretch ? [withDelta(list[from], stretch.by)] : list.slice(from, from + count);
+  const items = list.slice(from, from + count);
+  if ("by" in stretch) return items.map((item) => withDelta(item, stretch.by));
+  if (!("paths" in stretch)) return items;
+  const { paths, columns } = stretch;
+  return items.map((item, row) =>
+    paths.reduce<unknown>((made, path, at) => withDelta(made, setAt(path, columns[at]![row])), item),
+  );
+}
+
+/** From a file or a database it may be anything. */
+function hasColumns({ paths, columns }: { readonly paths: unknown; readonly columns: unknown }): boolean {
+  if (!Array.isArray(paths) || !Array.isArray(columns) || paths.length !== columns.length) return false;
+  const [first] = columns as readonly unknown[];
+  return (
+    paths.every((path) => Array.isArray(path) && path.length > 0 && path.every((name) => typeof name === "string")) &&
+    columns.every((column) => Array.isArray(column) && column.length === (first as readonly unknown[]).length)
+  );
+}
+
+function setAt([name, ...inner]: Path, value: unknown): Delta {
+  return { fields: { [name!]: inner.length === 0 ? { set: value } : setAt(inner, value) } };
 }
 
 function misfit(what: string): CoreError {

@@ -1,4 +1,4 @@
-/** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
+/** Hoisted: looking up a global per sample is slow, above all in a test's sandbox. */
 const { imul } = Math;
 
 /** @returns numbers in [0, 1), the same for the same seed */

@@ -10,8 +10,8 @@ const LIMIT_MS = 15_000;
 export type Rendered = RenderReply | "busy" | "late" | "gone";
 
 /**
- * The server's renders: two threads, which keep their kits, and a line of eight. Who comes when the line is full is told so
- * at once; who hangs up frees the place, also in the middle of a render.
+ * The server's renders: two threads, which keep their kits, with a queue of eight. A request that finds the queue full is
+ * told so at once; an aborted request releases its slot, also in the middle of a render.
  */
 export class RenderPool {
   private readonly threads = new Piscina<RenderJob, RenderReply>({

@@ -14,7 +14,7 @@ const SPREAD_MS = { least: 3, most: 45 };
 const ROUNDS = 4;
 /** Of a share of which nothing is known: half a stroke (Jeffreys' prior, from memory). */
 const HALF_A_STROKE = 0.5;
-/** Taken once: a look-up of a global for every stroke and round is dear in a test's sandbox. */
+/** Hoisted: looking up a global per stroke and round is slow in a test's sandbox. */
 const { exp, log, max, min, sqrt, PI } = Math;
 
 /** Density of strays, per ms. */

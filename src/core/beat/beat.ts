@@ -145,7 +145,7 @@ export interface SampleSource {
   /** At its end it goes out in so long, ms. */
   readonly fadeMs: number;
   readonly reversed?: true;
-  /** By so much it was turned up or down to be as loud as a drum; -60..40. */
+  /** Gain applied to match a drum's loudness; -60..40. */
   readonly gainDb: number;
 }
 
@@ -176,7 +176,7 @@ export interface Pad {
   readonly layers: readonly PadLayer[];
   /** -24..24, of all layers. */
   readonly tuneSemitones?: number;
-  /** It falls by 60 dB in so long, beside what it does by itself; 0.02..10. */
+  /** Extra decay: seconds to fall by 60 dB; 0.02..10. */
   readonly decaySeconds?: number;
   /** Pads of one group cut each other off; 0 is no group. Without it, as its sounds do by themselves. */
   readonly chokeGroup?: number;

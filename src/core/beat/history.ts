@@ -5,7 +5,7 @@ export interface History<T> {
   readonly future: readonly HistoryStep<T>[];
 }
 
-/** How a change is called. */
+/** A change's label. */
 export interface StepName {
   readonly label: string;
   /** Changes that carry the same key one after another are one step, such as the hits of one pass. */

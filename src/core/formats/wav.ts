@@ -5,7 +5,7 @@ import type { Samples } from "../sound/dsp";
 import { BLOCK_FRAMES } from "../sound/kernel/layout";
 import { forEachBlock, type SoundStream } from "../sound/render";
 
-/** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
+/** Hoisted: looking up a global per sample is slow, above all in a test's sandbox. */
 const { max, min, round } = Math;
 
 /** 32 is float, which nothing clips. */

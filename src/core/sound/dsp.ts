@@ -1,7 +1,7 @@
 import { fromDb } from "./gain";
 import type { Random } from "../random";
 
-/** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
+/** Hoisted: looking up a global per sample is slow, above all in a test's sandbox. */
 const { abs, ceil, floor, max, min, round } = Math;
 
 /**

@@ -44,7 +44,7 @@ export interface EventTable {
   readonly run: number;
 }
 
-/** Of a table that nobody has given yet. */
+/** Part id of the placeholder table. */
 export const NO_PART = -1;
 
 const NO_PAD_WARPS: EventTable["padWarps"] = new Map();

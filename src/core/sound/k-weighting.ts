@@ -1,6 +1,6 @@
 import { single } from "./dsp";
 
-/** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
+/** Hoisted: looking up a global per sample is slow, above all in a test's sandbox. */
 const { tan } = Math;
 
 /** A filter of second order: what comes out is b0 x + b1 x' + b2 x'' - a1 y' - a2 y''. */

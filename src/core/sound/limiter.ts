@@ -2,7 +2,7 @@ import { single } from "./dsp";
 import { fromDb } from "./gain";
 import { KNOWN_AFTER, limiterDelayFrames } from "./limiter-delay";
 
-/** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
+/** Hoisted: looking up a global per sample is slow, above all in a test's sandbox. */
 const { abs, max, min } = Math;
 
 /** The highest level that leaves the app, between samples too; the measure of peaks is good to a few tenths of a decibel. */

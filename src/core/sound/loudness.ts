@@ -1,6 +1,6 @@
 import { KWeighting } from "./k-weighting";
 
-/** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
+/** Hoisted: looking up a global per sample is slow, above all in a test's sandbox. */
 const { floor, log10, min, round } = Math;
 
 /** Below this a block counts as silence, and so many LU below the whole it counts as a pause (ITU-R BS.1770-4, from memory). */

@@ -1,6 +1,6 @@
 import { decayFactor, sineTurns, single, type Samples } from "./dsp";
 
-/** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
+/** Hoisted: looking up a global per sample is slow, above all in a test's sandbox. */
 const { ceil, max, min } = Math;
 
 /** One partial of a struck thing: frequency, the time in which it falls by 60 dB, its share, and its start phase. */

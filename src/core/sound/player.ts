@@ -21,7 +21,7 @@ import { roomDesign } from "./room-design";
 import { StruckSounds } from "./struck-sounds";
 import { NO_RUN, Track, type LaneMix, type QueuedChange, type SwitchMoment, type TrackHost } from "./track";
 
-/** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
+/** Hoisted: looking up a global per sample is slow, above all in a test's sandbox. */
 const { ceil, max, min, round } = Math;
 
 /** What a note that another part plays along is held for at the least: strokes of a kit are short. */

@@ -1,6 +1,6 @@
 import { single, type Samples } from "./dsp";
 
-/** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
+/** Hoisted: looking up a global per sample is slow, above all in a test's sandbox. */
 const { ceil, floor, max, min } = Math;
 
 /** On either side so many zero crossings are weighed. */

@@ -19,7 +19,7 @@ export interface SoundShape {
   readonly chokeGroup: number;
   /** It ends with its note. */
   readonly held?: HeldSound;
-  /** It falls by 60 dB in so long, beside what it does by itself. */
+  /** Extra decay: seconds to fall by 60 dB. */
   readonly decaySeconds?: number;
 }
 
@@ -55,7 +55,7 @@ export interface LaneSound {
   readonly gains?: readonly [left: number, right: number];
   /** The velocities at which it sounds, both ends included; all where nothing is said. */
   readonly velocities?: readonly [from: number, to: number];
-  /** It falls by 60 dB in so long, beside what it does by itself. */
+  /** Extra decay: seconds to fall by 60 dB. */
   readonly decaySeconds?: number;
   /** In place of the sound's own. */
   readonly chokeGroup?: number;

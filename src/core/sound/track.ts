@@ -11,7 +11,7 @@ import { MAX_LANES } from "./sound";
 import { NoteRepeater, type NoteSink, type RepeatHold } from "./note-repeater";
 import { SchedulePointer } from "./schedule-pointer";
 
-/** Taken once: inside the loops over samples a look-up of a global each time is dear, above all in a test's sandbox. */
+/** Hoisted: looking up a global per sample is slow, above all in a test's sandbox. */
 const { ceil, floor, max, min, round } = Math;
 
 /** An event that a change moved behind the playhead still sounds, late, if it missed its time by no more than this. */

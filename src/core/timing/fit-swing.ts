@@ -21,7 +21,7 @@ export function fitSwing(positions: readonly Ticks[], grid: LineGridName, barTic
   return swingWarpOfBar({ ratio: RATIOS[best]!, unit: grid }, barTicks);
 }
 
-/** Taken once: a look-up of a global for every hit and ratio is dear in a test's sandbox. */
+/** Hoisted: looking up a global per hit and ratio is slow in a test's sandbox. */
 const { abs, floor } = Math;
 
 /** How far a position lies from the nearest line of a swung grid; later where positive. */

@@ -181,7 +181,7 @@ export class BeatTable {
     const before = this.unwritten.get(id);
     const kind = this.lent.has(id) || before?.kind === "added" ? "added" : "kept";
     const waiting: WaitingBeat = { kind, kept, changedAt, editor };
-    // Whoever tries the store again meanwhile must not write what is older.
+    // A concurrent retry must not overwrite this with an older version.
     if (before) this.unwritten.set(id, waiting);
     const saved = await this.deps.access.attempt<Saved, Saved>(
       () => this.writeWhatFits(kept, changedAt, editor),

@@ -190,7 +190,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
 
   /** @param gesture nudges of one gesture are one step of undo */
   setTempo(bpm: number, gesture?: string): void {
-    // Who says a tempo has done with trying one.
+    // Setting a tempo ends the tapped-tempo preview.
     if (this.state.tapped) this.tempoTap.drop();
     this.document.edit(edits.setTempo(this.beat, bpm), `Tempo ${bpm}`, gesture);
   }
