@@ -14,8 +14,9 @@ export function useGrownCount(total: number) {
   const end = useCallback((element: Element | null) => {
     observer.current?.disconnect();
     if (!element) return;
-    const look = ([entry]: readonly IntersectionObserverEntry[]) => {
-      if (entry?.isIntersecting) setCount((shown) => shown + STEP);
+    const look = (entries: readonly IntersectionObserverEntry[]) => {
+      // Where much was scrolled at once there are several, and any of them may be the one.
+      if (entries.some(({ isIntersecting }) => isIntersecting)) setCount((shown) => shown + STEP);
     };
     observer.current = new IntersectionObserver(look, { rootMargin: AHEAD });
     observer.current.observe(element);
