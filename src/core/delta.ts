@@ -19,7 +19,8 @@ export type Stretch =
   | {
       readonly from: number;
       readonly paths: readonly Path[];
-      /** By path, a value per item. */ readonly columns: readonly (readonly unknown[])[];
+      /** By path, a value per item. */
+      readonly columns: readonly (readonly unknown[])[];
     }
   | { readonly add: readonly unknown[] };
 
@@ -93,16 +94,8 @@ function addChanged(stretches: Growing[], from: number, by: Delta): void {
   if ("by" in last && isAlike(last.by, by)) return void (last.count = countOf(last) + 1);
   const sets = setsIn(by);
   const grown = "by" in last && countOf(last) === 1 ? columnsOf(last.from, last.by) : last;
-  if (
-    !sets ||
-    !grown ||
-    !("paths" in grown) ||
-    !isAlike(
-      grown.paths,
-      sets.map(({ path }) => path),
-    )
-  )
-    return void stretches.push({ from, by });
+  const isSamePlaces = sets && grown && "paths" in grown && isAlike(grown.paths, pathsOf(sets));
+  if (!isSamePlaces) return void stretches.push({ from, by });
   sets.forEach(({ value }, at) => grown.columns[at]!.push(value));
   stretches[stretches.length - 1] = grown;
 }
@@ -116,7 +109,7 @@ function countOf(stretch: OldItems): number {
 
 function columnsOf(from: number, by: Delta): Extract<Growing, { readonly columns: unknown }> | undefined {
   const sets = setsIn(by);
-  return sets && { from, paths: sets.map(({ path }) => path), columns: sets.map(({ value }) => [value]) };
+  return sets && { from, paths: pathsOf(sets), columns: sets.map(({ value }) => [value]) };
 }
 
 interface SetField {
@@ -124,7 +117,9 @@ interface SetField {
   readonly value: unknown;
 }
 
-/** What a delta sets, and where; undefined for one that does anything else. */
+const pathsOf = (sets: readonly SetField[]) => sets.map(({ path }) => path);
+
+/** The fields that a delta sets; undefined for one that does anything else. */
 function setsIn(delta: Delta, path: Path = []): readonly SetField[] | undefined {
   if ("set" in delta) return path.length === 0 ? undefined : [{ path, value: delta.set }];
   if ("items" in delta || delta.gone) return undefined;

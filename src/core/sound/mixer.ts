@@ -113,8 +113,9 @@ export class Mixer {
     }
   }
 
-  /** Adds all voices, and what comes back of the room, to a block that begins at `frame`. */
+  /** Adds all voices, and what comes back of the room, to a block that begins at `frame`; nothing, and for nothing, at rest. */
   addTo(left: Float32Array, right: Float32Array, frame: number): void {
+    if (this.isAtRest) return;
     for (let from = 0; from < left.length; from += BLOCK_FRAMES) {
       const frames = min(BLOCK_FRAMES, left.length - from);
       this.mix(frame + from, frames);
@@ -124,6 +125,12 @@ export class Mixer {
         right[from + index]! += out.right[index]!;
       }
     }
+  }
+
+  private get isAtRest(): boolean {
+    if (!this.room.isAtRest) return false;
+    for (let slot = 0; slot < VOICE_SLOTS; slot++) if (this.voices[slot]!.active) return false;
+    return true;
   }
 
   /** Makes the frames from `frame` on, a block at most; the voices of one bus meet there. */

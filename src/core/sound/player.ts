@@ -277,6 +277,7 @@ export class Player {
   process(left: Float32Array, right: Float32Array, meter?: LoudnessMeter): void {
     left.fill(0);
     right.fill(0);
+    this.kept?.moveSome();
     this.advance(this.frame + left.length);
     this.mixer.addTo(left, right, this.frame);
     meter?.add(left, right);

@@ -23,6 +23,10 @@ export class Room {
     this.tailFrames = Math.round(ROOM_TAIL_SECONDS * sampleRate);
   }
 
+  get isAtRest(): boolean {
+    return !this.sent && this.restFrames <= 0;
+  }
+
   /** Something is sent into it in this block of so many frames: it is added to the kernel's `room`. */
   receive(frames: number): void {
     if (!this.sent) this.clear(frames);
