@@ -7,7 +7,7 @@ import type { Row } from "./row";
 /** Work that follows an edit, saving included, has ended after this. */
 const SETTLED_MS = 4000;
 
-/** What an action cost the page: processor time of the main thread, and bytes handed to the database. */
+/** Cost of an action to the page: processor time of the main thread, and bytes handed to the database. */
 interface Cost {
   readonly mainMs: number;
   readonly kilobytes: number;
@@ -26,7 +26,7 @@ function countWrites(): void {
   }
 }
 
-/** What edits cost beside very many hits, and what the report costs of a long pattern. */
+/** Costs of edits beside very many hits, and of the report of a long pattern. */
 export async function largeDocumentRows(
   served: ServedBrowser,
   long: Beat,
@@ -74,7 +74,7 @@ async function opened(page: Page, address: string): Promise<Opened> {
   return { page, spentMs, restMs: (await spentMs()) - from };
 }
 
-/** What an action costs beyond what the page costs at rest. */
+/** Cost of an action beyond that of the page at rest. */
 async function costOf({ page, spentMs, restMs }: Opened, action: () => Promise<unknown>): Promise<Cost> {
   const bytes = () => page.evaluate(() => (window as unknown as { counted: { bytes: number } }).counted.bytes);
   await page.waitForTimeout(SETTLED_MS);

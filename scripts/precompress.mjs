@@ -6,7 +6,7 @@ import { brotliCompress, gzip } from "node:zlib";
 import { SERVED } from "./served-files.mjs";
 
 const FOLDERS = { ".next/static": "_next/static", "public/engine": "engine" };
-/** What else there is, fonts and pictures, is compressed already. */
+/** Other files, fonts and pictures, are compressed already. */
 const COMPRESSIBLE = /\.(js|css)$/;
 
 async function compress(file) {

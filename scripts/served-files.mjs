@@ -3,7 +3,7 @@ import { join } from "node:path";
 import sirv from "sirv";
 import { BARE_POLICY, SECURITY_HEADERS } from "./security-headers.mjs";
 
-/** Where a build's compressed files lie. */
+/** Folder of a build's compressed files. */
 export const SERVED = "build/served";
 
 /** Names of these files change with what is in them. */

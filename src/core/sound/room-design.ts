@@ -5,7 +5,7 @@ const { round } = Math;
 
 /** In so long the tail falls by 60 dB, below the corner of its damping. */
 export const ROOM_SECONDS = 0.75;
-/** How far into the walls high tones go. */
+/** Corner of the damping: higher tones die sooner. */
 const DAMPING_HERTZ = 4200;
 
 /** A wall that sound comes back from once: after so long, so loud, of the same side and of the other one. */
@@ -43,7 +43,7 @@ export interface Tap {
 /** A delay of the tail. */
 export interface TailLine {
   readonly frames: number;
-  /** What is not lost on the way. */
+  /** Share that is not lost on the way. */
   readonly kept: number;
 }
 
@@ -52,7 +52,7 @@ export interface RoomDesign {
   readonly left: readonly Tap[];
   readonly right: readonly Tap[];
   readonly lines: readonly TailLine[];
-  /** What a line's damping holds from frame to frame. */
+  /** Share that a line's damping holds from frame to frame. */
   readonly damping: number;
 }
 
@@ -71,7 +71,7 @@ export function roomDesign(sampleRate: number): RoomDesign {
   };
 }
 
-/** How long the longest reflection takes, frames. */
+/** Delay of the longest reflection, frames. */
 export function longestReflection({ left, right }: RoomDesign): number {
   return Math.max(...[...left, ...right].map(({ frames }) => frames));
 }

@@ -20,7 +20,7 @@ interface Stretch {
 /** A beat as it is written: without the hits that lie apart, and these. */
 export interface PartedBeat {
   readonly spine: Beat;
-  /** How many hits of each pass lie apart, by its id; undefined where none do. */
+  /** Number of hits of each pass that lie apart, by its id; undefined where none do. */
   readonly apart: Readonly<Record<number, number>> | undefined;
   readonly stretches: readonly Stretch[];
 }
@@ -128,7 +128,7 @@ export class HitsOnDisk {
     );
   }
 
-  /** What was written is on disk. @param stamp that of the beat's row */
+  /** Takes note that what was written is on disk. @param stamp that of the beat's row */
   written(beatId: string, stamp: string, { stretches }: PartedBeat): void {
     this.known.set(beatId, { stamp, stretches });
   }

@@ -15,7 +15,7 @@ export interface BeatRecord {
   readonly step?: number;
   /** Another one with each time it is written; before version 11 there was none. */
   readonly written?: string;
-  /** How many hits of a pass lie in rows of their own, by the pass's id: in the beat it has none. */
+  /** Number of hits of a pass that lie in rows of their own, by the pass's id: in the beat it has none. */
   readonly apart?: Readonly<Record<number, number>>;
 }
 

@@ -17,7 +17,7 @@ export interface Compared {
   readonly samples: readonly TimingSample[];
 }
 
-/** The same playing by pad, beat, lap and line; long patterns by beat and line of the bar. */
+/** Charts of one playing by pad, beat, lap and line; long patterns by beat and line of the bar. */
 export function ReportCharts({ compared }: { readonly compared: readonly Compared[] }) {
   const meter = useOfBeat(({ meter }) => meter);
   const pads = useUsedLanes();

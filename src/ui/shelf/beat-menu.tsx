@@ -12,7 +12,7 @@ interface BeatMenuProps {
   onRename(): void;
 }
 
-/** What can be done with a beat on the shelf. */
+/** Menu of a beat on the shelf. */
 export default function BeatMenu({ record, shelf, onRename }: BeatMenuProps) {
   return (
     <Dropdown align="end" className={styles.menu}>

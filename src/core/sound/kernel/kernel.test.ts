@@ -40,7 +40,7 @@ const playing = fc.record({
 });
 type Playing = typeof playing extends fc.Arbitrary<infer T> ? T : never;
 
-/** What a kernel makes of strokes, block by block, while faders move. */
+/** A kernel's sound and peaks of strokes, block by block, while faders move. */
 function heard(kernel: Kernel, { strokes, blocks, levels, sends }: Playing) {
   const mixer = new Mixer(RATE, kernel);
   const buses = [new Bus(), new Bus()];

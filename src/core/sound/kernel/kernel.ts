@@ -25,20 +25,20 @@ export interface Sides<T> {
   readonly right: T;
 }
 
-/** What a kernel works on: views of one stretch of memory. */
+/** Views of the one stretch of memory that a kernel works on. */
 export interface KernelBuffers {
   /** One voice in a block. */
   readonly scratch: Sides<Float64Array>;
   /** Samples that are read from here, where they do not lie in this memory. */
   readonly window: Sides<Float32Array>;
-  /** What is sent into the room. */
+  /** Input of the room. */
   readonly room: Sides<Float32Array>;
-  /** What comes out of the mixer. */
+  /** Output of the mixer. */
   readonly out: Sides<Float32Array>;
   /** By slot, as many as there are voices. */
   readonly buses: readonly Sides<Float32Array>[];
   /**
-   * What a kernel is told of a voice, and tells, at the places that layout.ts names: numbers that go from function to function would be
+   * Arguments and results of calls, at the places that layout.ts names: numbers that go from function to function would be
    * made anew each time, which has to be cleared away.
    */
   readonly numbers: Float64Array;

@@ -7,7 +7,7 @@ export const VOICE_SLOTS = 96;
 /** Samples around a block that goes by up to eight times as fast, and those beside them. */
 export const WINDOW_SAMPLES = 8 * BLOCK_FRAMES + 8;
 
-/** What the kernel is told of a voice, and tells: places in `numbers`, float64. See Kernel.mix and Kernel.interpolate. */
+/** Places of arguments and results in `numbers`, float64. See Kernel.mix and Kernel.interpolate. */
 export const DECAYED = 0;
 export const DECAY = 1;
 export const FADE_START = 2;
@@ -32,10 +32,10 @@ export const NUMBERS = 0;
 /** A voice in a block, left and right, float64. */
 export const SCRATCH_LEFT = NUMBERS + 8 * NUMBERS_LENGTH;
 export const SCRATCH_RIGHT = SCRATCH_LEFT + 8 * BLOCK_FRAMES;
-/** What a pitched voice is read from, left and right, float32. */
+/** Samples from elsewhere that a voice is read from, left and right, float32. */
 export const WINDOW_LEFT = SCRATCH_RIGHT + 8 * BLOCK_FRAMES;
 export const WINDOW_RIGHT = WINDOW_LEFT + 4 * WINDOW_SAMPLES;
-/** What is sent into the room, and what comes out of the mixer, left and right, float32. */
+/** Input of the room, and output of the mixer, left and right, float32. */
 export const ROOM_LEFT = WINDOW_RIGHT + 4 * WINDOW_SAMPLES;
 export const ROOM_RIGHT = ROOM_LEFT + 4 * BLOCK_FRAMES;
 export const OUT_LEFT = ROOM_RIGHT + 4 * BLOCK_FRAMES;

@@ -2,7 +2,7 @@ import { longestReflection, type RoomDesign, type Tap } from "../room-design";
 import type { KernelBuffers } from "./kernel";
 import { ROOM_LINES } from "./layout";
 
-/** What of the tail is heard, so that a stroke's echo has about its own energy when all of it is sent. */
+/** Level of the tail: a stroke's echo has about its own energy when all of it is sent. */
 const TAIL_LEVEL = 0.5;
 
 /** Sound on its way round the room. */

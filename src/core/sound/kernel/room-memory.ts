@@ -24,7 +24,7 @@ const SAMPLE_BYTES = 4;
 /** Early reflections lie in a ring that a block may be written into before its oldest samples are read, and read behind the end of. */
 const ringSamples = (design: RoomDesign) => longestReflection(design) + BLOCK_FRAMES;
 
-/** How much memory a room's delays take. */
+/** Memory that a room's delays take, bytes. */
 export function roomBytes(design: RoomDesign): number {
   const tail = design.lines.reduce((sum, { frames }) => sum + frames, 0);
   return SAMPLE_BYTES * (2 * (ringSamples(design) + BLOCK_FRAMES) + tail);

@@ -12,7 +12,7 @@ const SAMPLE_BYTES = 4;
 const BEFORE = 2;
 const AROUND = 6;
 
-/** What assembly/kernel.ts has; addresses are bytes. */
+/** The functions of assembly/kernel.ts; addresses are bytes. */
 interface KernelExports extends Pick<Kernel, "mix" | "addBus" | "addRoom"> {
   copy(sides: number, left: number, right: number, from: number, to: number): void;
   interpolate(sides: number, left: number, right: number, from: number, to: number): void;
@@ -68,7 +68,7 @@ export class WasmKernel implements Kernel {
     this.loops.interpolate(right ? 2 : 1, left, other, from, to);
   }
 
-  /** Where the sample `first` lies, and all of so many behind it that there are. */
+  /** Address of the sample `first`, with as many of the next ones behind it as there are, up to `count`. */
   private addressOf(samples: Samples, window: Samples, windowAt: number, first: number, count: number): number {
     if (samples.buffer === this.memory) return samples.byteOffset + SAMPLE_BYTES * first;
     window.set(samples.subarray(first, first + count));

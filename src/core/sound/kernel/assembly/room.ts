@@ -27,7 +27,7 @@ import {
 } from "../layout";
 
 const SINGLE: usize = 4;
-/** What of the tail is heard. */
+/** Level of the tail in what is heard. */
 const TAIL_LEVEL: f64 = 0.5;
 
 /** See Kernel.addRoom. */
@@ -46,7 +46,7 @@ export function addRoom(frames: i32): void {
   }
 }
 
-/** What lies in the first block is there a second time behind the end, so that a block is read in one go from anywhere. */
+/** The first block is kept a second time behind the end, so that a block is read in one go from anywhere. */
 function keepEarly(block: usize, count: i32): void {
   const length = load<i32>(EARLY_SAMPLES);
   const left = <usize>load<i32>(EARLY_LEFT);
@@ -93,7 +93,7 @@ function reflect(out: usize, count: i32, same: usize, other: usize, taps: usize)
   }
 }
 
-/** Where what came in so many frames before a frame of the block lies, bytes; a block at most lies behind it in one go. */
+/** Byte offset of the sample that came in so many frames before a frame of the block; a block can be read from there. */
 function earlyAt(index: i32, frames: i32): usize {
   const first = load<i32>(EARLY_NEXT) - frames;
   const start = first < 0 ? first + load<i32>(EARLY_SAMPLES) : first;
