@@ -20,7 +20,7 @@ import type { EventTable } from "@/core/sound/event-table";
 import { newKernel } from "../src/core/sound/kernel/new-kernel";
 import { Player } from "../src/core/sound/player";
 import { BUILT_IN_GROOVES } from "../src/core/timing/built-in-grooves";
-import { heard } from "../src/core/timing/heard";
+import { resolveTiming } from "../src/core/timing/resolve-timing";
 import type { Ticks } from "../src/core/time/ticks";
 import { firstLoadKilobytes } from "./bundle-size";
 import { historyRows } from "./history-cost";
@@ -40,14 +40,14 @@ const KIT = newBeat({ id: "kit", name: "Kit" });
 function beatOf(hits: number, bars: number): Beat {
   const random = seededRandom(1);
   const empty = newBeat({ id: "bench", name: "Bench", bpm: 120, bars });
-  const place = firstPlace(empty);
-  const { beat, passId } = addPass(empty, place, { name: "Pass 1", muted: false, quantize: empty.inputQuantize });
+  const patternRef = firstPlace(empty);
+  const { beat, passId } = addPass(empty, patternRef, { name: "Pass 1", muted: false, quantize: empty.inputQuantize });
   const strokes = Array.from({ length: hits }, () => ({
     lane: Math.floor(random() * 16),
     played: { ticks: (random() * bars * 3840) as Ticks, velocity: 1 + Math.floor(random() * 127) },
     lengthTicks: 60 as Ticks,
   }));
-  return addHits(beat, place, passId, strokes);
+  return addHits(beat, patternRef, passId, strokes);
 }
 
 /** So many parts that play the same, of so many hits each. */
@@ -73,14 +73,14 @@ function rememberedHits(count: number): readonly LookbackHit[] {
 }
 
 /** The median of several runs, after some to warm up: the app does the same work with every edit. */
-function milliseconds(work: () => void, runs = 9, warmUps = 1): number {
+function milliseconds(work: () => void, segments = 9, warmUps = 1): number {
   for (let index = 0; index < warmUps; index++) work();
-  const times = Array.from({ length: runs }, () => {
+  const times = Array.from({ length: segments }, () => {
     const start = performance.now();
     work();
     return performance.now() - start;
   });
-  return times.sort((a, b) => a - b)[Math.floor(runs / 2)]!;
+  return times.sort((a, b) => a - b)[Math.floor(segments / 2)]!;
 }
 
 /** Parts that play the same events. */
@@ -106,8 +106,8 @@ function longestBlock(
   const blocks = 4000;
   const shortest = new Float64Array(blocks).fill(Infinity);
   let setMs = Infinity;
-  for (let run = 0; run < 7; run++) {
-    player.start({ run, fromTicks: 0 as Ticks, countIn: false });
+  for (let segment = 0; segment < 7; segment++) {
+    player.start({ segment, fromTicks: 0 as Ticks, countIn: false });
     for (let block = 0; block < blocks; block++) {
       const start = performance.now();
       player.process(left, right);
@@ -155,24 +155,28 @@ function firstLoadRow(name: string, page: string, budgetKilobytes: number): Row 
 function rows(): Row[] {
   const bank = renderSounds(soundsOf("deckhouse"), RATE);
   const many = beatOf(10_000, 64);
-  const place = firstPlace(many);
+  const patternRef = firstPlace(many);
   // Another meter every time: what is heard of what does not change is remembered.
-  const heardMs = milliseconds(() => void heard(many.parts[0]!.patterns[0]!, { ...many.meter }), 15, 40);
-  const { beat: open, passId } = addPass(many, place, { name: "Pass 2", muted: false, quantize: many.inputQuantize });
-  compileEvents(open, place);
+  const heardMs = milliseconds(() => void resolveTiming(many.parts[0]!.patterns[0]!, { ...many.meter }), 15, 40);
+  const { beat: open, passId } = addPass(many, patternRef, {
+    name: "Pass 2",
+    muted: false,
+    quantize: many.inputQuantize,
+  });
+  compileEvents(open, patternRef);
   const compileMs = milliseconds(
     () => {
       const stroke = { lane: 0, played: { ticks: 100 as Ticks, velocity: 90 }, lengthTicks: 60 as Ticks };
-      compileEvents(addHits(open, place, passId, [stroke]), place);
+      compileEvents(addHits(open, patternRef, passId, [stroke]), patternRef);
     },
     15,
     5,
   );
   const recordMs = milliseconds(() => {
     const span = { startTicks: 0 as Ticks, lengthTicks: 16 * 3840 * 4 } as LoopSpan;
-    const run = { run: 1, place, span, bpm: many.bpm, opens: false, monitoring: "grooved" as const };
-    const placed = placeIn(many, run, { pad: 3, velocity: 90 }, 1000 as Ticks);
-    recordStroke(many, startRecording(place, "overdub"), placed);
+    const run = { segment: 1, patternRef, span, bpm: many.bpm, opens: false, timingView: "grooved" as const };
+    const placed = placeIn(many, run, { lane: 3, velocity: 90 }, 1000 as Ticks);
+    recordStroke(many, startRecording(patternRef, "overdub"), placed);
   });
 
   const feel = {
@@ -181,7 +185,7 @@ function rows(): Row[] {
     padAmounts: { 0: 0, 3: 0.5 },
   } as const;
   const grooved = { ...many.parts[0]!.patterns[0]!, ...feel };
-  const groovedMs = milliseconds(() => void heard(grooved, { ...many.meter }), 15, 40);
+  const groovedMs = milliseconds(() => void resolveTiming(grooved, { ...many.meter }), 15, 40);
   const asked = grooved.passes.flatMap(({ hits }) => hits).slice(-300);
   const advisedHits = asked.map(({ id, played: { ticks } }) => ({ id, ticks }));
   const adviceMs = milliseconds(
@@ -200,20 +204,20 @@ function rows(): Row[] {
 
   const loop = beatOf(128, 4);
   const wavMs = milliseconds(
-    () => void beatToWav(loop, [place], { sampleRate: RATE, bits: 24, mode: "loop" }, bank),
+    () => void beatToWav(loop, [patternRef], { sampleRate: RATE, bits: 24, mode: "loop" }, bank),
     5,
   );
   const realTime = (4 * 4 * 500) / wavMs;
   const exportMs = cpuMilliseconds(
-    () => void beatToWav(loop, [place], { sampleRate: RATE, bits: 24, mode: "loop" }, bank),
+    () => void beatToWav(loop, [patternRef], { sampleRate: RATE, bits: 24, mode: "loop" }, bank),
   );
   const own = withOwnSettings(many).parts[0]!.patterns[0]!;
-  const ownMs = milliseconds(() => void heard(own, { ...many.meter }), 15, 40);
+  const ownMs = milliseconds(() => void resolveTiming(own, { ...many.meter }), 15, 40);
 
-  const player = new Player(RATE, compileEvents(beatOf(2000, 2), place), undefined, newKernel(RATE, SAMPLE_BYTES));
+  const player = new Player(RATE, compileEvents(beatOf(2000, 2), patternRef), undefined, newKernel(RATE, SAMPLE_BYTES));
   player.addSounds(bank.sounds);
-  player.setLanes(place.partId, partLanes(KIT, KIT.parts[0]!));
-  player.start({ run: 1, fromTicks: 0 as Ticks, countIn: false });
+  player.setLanes(patternRef.partId, partLanes(KIT, KIT.parts[0]!));
+  player.start({ segment: 1, fromTicks: 0 as Ticks, countIn: false });
   const [left, right] = [new Float32Array(128), new Float32Array(128)];
   const blocks = (10 * RATE) / 128;
   const audioMs = milliseconds(() => {
@@ -265,7 +269,7 @@ function rows(): Row[] {
       measured: `${recordMs.toFixed(2)} ms`,
       kept: recordMs < 1,
     },
-    ...historyRows(beatOf(100_000, 64), many, place, cpuMilliseconds),
+    ...historyRows(beatOf(100_000, 64), many, patternRef, cpuMilliseconds),
     {
       what: "4 bars, 16 pads, 128 hits to WAV",
       budget: ">= 50 x real time",

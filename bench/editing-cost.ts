@@ -86,7 +86,7 @@ async function dragged(page: Page, address: string) {
 async function tableOpens(page: Page, address: string): Promise<number> {
   await open(page, address);
   const times: number[] = [];
-  for (let run = 0; run < RUNS; run++) {
+  for (let segment = 0; segment < RUNS; segment++) {
     times.push(
       await page.evaluate(async ({ lanes, hits }) => {
         const start = performance.now();

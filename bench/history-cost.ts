@@ -7,7 +7,7 @@ import { eraseSpan } from "../src/core/record/erase";
 import type { PlacedStroke } from "../src/core/record/placed-stroke";
 import { recordStroke, startRecording } from "../src/core/record/record-stroke";
 import type { Ticks } from "../src/core/time/ticks";
-import { cachedHeard } from "../src/core/timing/heard";
+import { resolvedHits } from "../src/core/timing/resolve-timing";
 import { StepLog } from "../src/store/persistence/step-log";
 import type { Row } from "./row";
 
@@ -17,9 +17,9 @@ const STEPS = 200;
 type Measure = (work: () => void) => number;
 
 /** What erase and replace cost beside very many hits, and what it costs to keep the steps of undo and to take one back. */
-export function historyRows(huge: Beat, many: Beat, place: PatternRef, processorMs: Measure): readonly Row[] {
-  const erase = eraseCost(huge, place, processorMs);
-  const kept = keptSteps(many, place, processorMs);
+export function historyRows(huge: Beat, many: Beat, patternRef: PatternRef, processorMs: Measure): readonly Row[] {
+  const erase = eraseCost(huge, patternRef, processorMs);
+  const kept = keptSteps(many, patternRef, processorMs);
   return [
     {
       what: "100,000 hits: what goes by in 40 ms of erase, the first stroke of a lap in replace: processor time",
@@ -36,23 +36,27 @@ export function historyRows(huge: Beat, many: Beat, place: PatternRef, processor
   ];
 }
 
-function eraseCost(beat: Beat, place: PatternRef, processorMs: Measure) {
-  const pattern = findPattern(beat, place);
+function eraseCost(beat: Beat, patternRef: PatternRef, processorMs: Measure) {
+  const pattern = findPattern(beat, patternRef);
   const span = wholeSpan(pattern, beat.meter);
-  cachedHeard(pattern, beat.meter);
-  const sweep = () => eraseSpan(beat, place, new Set([3]), 1000 as Ticks, 1077 as Ticks, span, "grooved");
+  resolvedHits(pattern, beat.meter);
+  const sweep = () => eraseSpan(beat, patternRef, new Set([3]), 1000 as Ticks, 1077 as Ticks, span, "grooved");
   const placed: PlacedStroke = {
-    ...{ place, run: 1, bpm: beat.bpm, opens: false, lap: 3, span, monitoring: "grooved" },
-    ...{ pad: 4, velocity: 90, playedTicks: 500 as Ticks },
+    ...{ patternRef, segment: 1, bpm: beat.bpm, opens: false, lap: 3, span, timingView: "grooved" },
+    ...{ lane: 4, velocity: 90, playedTicks: 500 as Ticks },
   };
-  const replace = () => recordStroke(beat, startRecording(place, "replace"), placed);
+  const replace = () => recordStroke(beat, startRecording(patternRef, "replace"), placed);
   return { sweepMs: processorMs(sweep), replaceMs: processorMs(replace) };
 }
 
-function keptSteps(beat: Beat, place: PatternRef, processorMs: Measure) {
-  const { beat: open, passId } = addPass(beat, place, { name: "Pass 2", muted: false, quantize: beat.inputQuantize });
+function keptSteps(beat: Beat, patternRef: PatternRef, processorMs: Measure) {
+  const { beat: open, passId } = addPass(beat, patternRef, {
+    name: "Pass 2",
+    muted: false,
+    quantize: beat.inputQuantize,
+  });
   const struck = (to: Beat, ticks: number) =>
-    addHits(to, place, passId, [
+    addHits(to, patternRef, passId, [
       { lane: 1, played: { ticks: ticks as Ticks, velocity: 90 }, lengthTicks: 60 as Ticks },
     ]);
   let history = startHistory(open);

@@ -17,7 +17,7 @@ const RUNS = 5;
 /** The middle one of several runs, from a click until the page shows something. All are selectors. */
 async function untilShown(page: Page, click: string, shown: string, undo: string): Promise<number> {
   const times: number[] = [];
-  for (let run = 0; run < RUNS; run++) {
+  for (let segment = 0; segment < RUNS; segment++) {
     times.push(
       await page.evaluate(
         async ({ click, shown }) => {

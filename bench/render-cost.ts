@@ -60,7 +60,7 @@ function renderedSeconds(beat: Beat, bank: ReturnType<typeof renderSounds>, sent
 function leastMs(work: () => number): Took {
   let least = Infinity;
   let seconds = 0;
-  for (let run = 0; run < RUNS; run++) {
+  for (let segment = 0; segment < RUNS; segment++) {
     const start = process.cpuUsage();
     seconds = work();
     const { user, system } = process.cpuUsage(start);

@@ -20,9 +20,9 @@ export function handleMessage(player: Player, order: ToEngine): void {
     case "mix":
       return player.mix(order.partId, order.mix);
     case "queue":
-      return player.queueTable(order.table, order.run, order.moment, order.lapOf);
+      return player.queueTable(order.table, order.segment, order.moment, order.lapOf);
     case "unqueue":
-      return player.unqueue(order.run);
+      return player.unqueue(order.segment);
     case "click":
       return player.setClick(order.click);
     case "start":
@@ -53,10 +53,10 @@ export function handleMessage(player: Player, order: ToEngine): void {
   }
 }
 
-function start(player: Player, { run, countInBars, laps, downbeatFrame, leadOnly }: StartOrder): void {
+function start(player: Player, { segment, countInBars, laps, downbeatFrame, leadOnly }: StartOrder): void {
   const struck = downbeatFrame !== undefined;
   player.start({
-    run,
+    segment,
     fromTicks: struck ? (0 as Ticks) : startTicks(leadOnly ? [player.playing] : player.allPlaying, countInBars),
     countIn: countInBars > 0,
     laps: laps || Infinity,

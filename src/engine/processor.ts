@@ -4,7 +4,7 @@ import { Player } from "@/core/sound/player";
 import type { Ticks } from "@/core/time/ticks";
 import { PROCESSOR_NAME, type FromEngine, type MeterReport, type ToEngine } from "./protocol";
 import { handleMessage } from "./handle-message";
-import { isNews } from "./meter-news";
+import { isWorthReporting } from "./worth-reporting";
 import { OutputMeter } from "./output-meter";
 
 const REPORTS_PER_SECOND = 30;
@@ -19,7 +19,7 @@ class EchoPocketProcessor extends AudioWorkletProcessor {
     {
       anchor: (anchor) => this.report({ type: "anchor", anchor }),
       queued: (change) => this.report({ type: "queued", ...change }),
-      ended: (run) => this.report({ type: "ended", run }),
+      ended: (segment) => this.report({ type: "ended", segment }),
       repeated: (note) => this.report({ type: "repeated", note }),
     },
     newKernel(sampleRate, SAMPLE_BYTES),
@@ -53,7 +53,7 @@ class EchoPocketProcessor extends AudioWorkletProcessor {
   private reportMeter(): void {
     const message = { type: "meter" as const, ...this.meter.take(), parts: this.player.takePeaks() };
     this.nextReportFrame = currentFrame + sampleRate / REPORTS_PER_SECOND;
-    if (!isNews(message, this.reported)) return;
+    if (!isWorthReporting(message, this.reported)) return;
     this.reported = message;
     this.report(message);
   }

@@ -9,7 +9,7 @@ import type { TransportAnchor } from "@/core/time/transport-anchor";
 
 /** How the transport begins. */
 export interface StartOrder {
-  readonly run: number;
+  readonly segment: number;
   readonly countInBars: number;
   /** Stops by itself after so many laps; 0 runs on. */
   readonly laps: number;
@@ -36,11 +36,11 @@ export type ToEngine =
   | {
       readonly type: "queue";
       readonly table: EventTable;
-      readonly run: number;
+      readonly segment: number;
       readonly moment: SwitchMoment;
       readonly lapOf?: number;
     }
-  | { readonly type: "unqueue"; readonly run: number }
+  | { readonly type: "unqueue"; readonly segment: number }
   | { readonly type: "click"; readonly click: ClickSettings }
   | { readonly type: "start"; readonly order: StartOrder }
   | { readonly type: "stop" }
@@ -81,7 +81,7 @@ export interface MeterReport {
 export type FromEngine =
   | { readonly type: "anchor"; readonly anchor: TransportAnchor }
   | ({ readonly type: "queued" } & QueuedChange)
-  | { readonly type: "ended"; readonly run: number }
+  | { readonly type: "ended"; readonly segment: number }
   | { readonly type: "repeated"; readonly note: RepeatedNote }
   | ({ readonly type: "meter" } & MeterReport);
 

@@ -43,10 +43,10 @@ export function listenToKeys(
     event.preventDefault();
     const { level, accent, soft } = levels();
     const velocity = event.shiftKey ? accent : event.altKey ? soft : level;
-    for (const pad of lanes) listener.strike({ pad, velocity, timeMs: event.timeStamp, device: KEYS_DEVICE });
+    for (const lane of lanes) listener.strike({ lane, velocity, timeMs: event.timeStamp, device: KEYS_DEVICE });
     return lanes;
   };
   return listenToHeldKeys(target, press, (lanes, timeMs) =>
-    lanes.forEach((pad) => listener.release({ pad, timeMs, device: KEYS_DEVICE })),
+    lanes.forEach((lane) => listener.release({ lane, timeMs, device: KEYS_DEVICE })),
   );
 }

@@ -51,10 +51,10 @@ function device(change: Partial<DeviceProfile> = {}) {
   const name = (pad: number) => pads[pad]!.name;
   const midi = new MidiDevice({
     listener: {
-      strike: ({ pad, velocity, masked, cutSeconds }) =>
-        did.push(`${name(pad)} ${velocity}${masked ? " masked" : ""}${cutSeconds ? " short" : ""}`),
-      release: ({ pad }) => did.push(`${name(pad)} up`),
-      choke: ({ pad }) => did.push(`${name(pad)} choked`),
+      strike: ({ lane, velocity, masked, cutSeconds }) =>
+        did.push(`${name(lane)} ${velocity}${masked ? " masked" : ""}${cutSeconds ? " short" : ""}`),
+      release: ({ lane }) => did.push(`${name(lane)} up`),
+      choke: ({ lane }) => did.push(`${name(lane)} choked`),
       press: (pad, velocity) => did.push(`${name(pad)} pressed ${velocity}`),
       command: (command, down) => did.push(`${command} ${down ? "down" : "up"}`),
     },
@@ -236,7 +236,7 @@ describe("the stand-in drummer", () => {
     const drummer = new StandInDrummer({
       settings: () => ({ ...DEFAULT_STAND_IN, ...settings }),
       meter: () => ({ beats: 4, unit: 4 }),
-      heardAt: (ms) => (ms < 900 ? undefined : { run: 1, bpm: 120, ticks: ((ms - 1000) * 1.92) as Ticks }),
+      heardAt: (ms) => (ms < 900 ? undefined : { segment: 1, bpm: 120, ticks: ((ms - 1000) * 1.92) as Ticks }),
     });
     const notes: { note: number; velocity: number; ms: number; kind: number }[] = [];
     drummer.listen((bytes, ms) => notes.push({ kind: bytes[0]!, note: bytes[1]!, velocity: bytes[2]!, ms }));

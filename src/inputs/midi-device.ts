@@ -102,15 +102,15 @@ export class MidiDevice {
     this.strike(target.pad, level, profile, timeMs);
   }
 
-  private strike(pad: number, velocity: number, profile: DeviceProfile, timeMs: number): void {
-    const sinceMs = timeMs - (this.lastStrikeMs.get(pad) ?? -Infinity);
-    const maskMs = this.playsTonal ? 0 : (profile.padMaskMs[pad] ?? profile.maskMs);
+  private strike(lane: number, velocity: number, profile: DeviceProfile, timeMs: number): void {
+    const sinceMs = timeMs - (this.lastStrikeMs.get(lane) ?? -Infinity);
+    const maskMs = this.playsTonal ? 0 : (profile.padMaskMs[lane] ?? profile.maskMs);
     const masked = sinceMs >= 0 && sinceMs < maskMs;
     // Counted from the stroke itself, so that a row of false notes does not hold off the next true one.
-    if (!masked) this.lastStrikeMs.set(pad, timeMs);
-    const half = this.roleOf(pad) === "hatOpen" && this.pedalMoved && this.pedal.opening === "half";
+    if (!masked) this.lastStrikeMs.set(lane, timeMs);
+    const half = this.roleOf(lane) === "hatOpen" && this.pedalMoved && this.pedal.opening === "half";
     this.deps.listener.strike({
-      pad,
+      lane,
       velocity,
       timeMs,
       device: profile.device,
@@ -129,7 +129,7 @@ export class MidiDevice {
 
   private end(target: Target, timeMs: number): void {
     if (target.kind === "command") this.deps.listener.command(target.command, false, timeMs);
-    else this.deps.listener.release({ pad: target.pad, timeMs, device: this.deps.profile().device });
+    else this.deps.listener.release({ lane: target.pad, timeMs, device: this.deps.profile().device });
   }
 
   private pressNote(note: number, value: number, timeMs: number): void {
@@ -137,7 +137,7 @@ export class MidiDevice {
     if (target?.kind !== "pad") return;
     if (this.roleOf(target.pad) !== "cymbal") this.press(target, value);
     else if (value >= GRAB_FROM)
-      this.deps.listener.choke({ pad: target.pad, timeMs, device: this.deps.profile().device });
+      this.deps.listener.choke({ lane: target.pad, timeMs, device: this.deps.profile().device });
   }
 
   private press(target: Target, value: number): void {
@@ -188,7 +188,7 @@ export class MidiDevice {
     this.pedalMoved = true;
     const open = this.padOf("openHat");
     if (open === undefined) return;
-    if (closes) this.deps.listener.choke({ pad: open, timeMs, device: profile.device });
+    if (closes) this.deps.listener.choke({ lane: open, timeMs, device: profile.device });
     if (splashes) this.strike(open, profile.fixedVelocity || SPLASH_VELOCITY, profile, timeMs);
   }
 
@@ -202,11 +202,11 @@ export class MidiDevice {
     return pad === undefined ? undefined : { kind: "pad", pad: this.hatByPedal(pad) };
   }
 
-  private hatByPedal(pad: number): number {
-    const role = this.roleOf(pad);
-    if (!this.pedalMoved || (role !== "hatClosed" && role !== "hatOpen")) return pad;
+  private hatByPedal(lane: number): number {
+    const role = this.roleOf(lane);
+    if (!this.pedalMoved || (role !== "hatClosed" && role !== "hatOpen")) return lane;
     const wanted = this.pedal.opening === "closed" ? "hatClosed" : "hatOpen";
-    return this.pads.find((other) => other.role === wanted)?.id ?? pad;
+    return this.pads.find((other) => other.role === wanted)?.id ?? lane;
   }
 
   private get playsTonal(): boolean {
@@ -225,8 +225,8 @@ export class MidiDevice {
     return drum && this.padWithNote(DRUMS[drum].note);
   }
 
-  private roleOf(pad: number): PadRole | undefined {
-    return this.pads.find(({ id }) => id === pad)?.role;
+  private roleOf(lane: number): PadRole | undefined {
+    return this.pads.find(({ id }) => id === lane)?.role;
   }
 
   private nameOf(target: Target | undefined): string | undefined {

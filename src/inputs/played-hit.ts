@@ -4,7 +4,7 @@ export const POINTER_DEVICE = "Pointer and touch";
 
 /** A stroke from any device, as it came in. */
 export interface PlayedHit {
-  readonly pad: number;
+  readonly lane: number;
   /** 1..127 */
   readonly velocity: number;
   /** The event's own time stamp, on the clock of `performance.now()`. */
@@ -20,7 +20,7 @@ export interface PlayedHit {
 
 /** The same pad let go, or a cymbal grabbed. */
 export interface PadRelease {
-  readonly pad: number;
+  readonly lane: number;
   readonly timeMs: number;
   readonly device: string;
   readonly partId?: number;
@@ -33,5 +33,5 @@ export interface PadListener {
   /** The sound of a pad is stopped by hand. */
   choke(release: PadRelease): void;
   /** A held pad is pressed harder or softer. @param velocity 1..127 */
-  press(pad: number, velocity: number, partId?: number): void;
+  press(lane: number, velocity: number, partId?: number): void;
 }

@@ -25,20 +25,20 @@ const EDGE_PX = 14;
 /** Two bars; in the first a kick that went to the wrong line, a double hat, a weak snare, a hat too few, a loud crash. */
 function badTake(): Beat {
   const empty = makeBeat({ id: "bad", name: "Bad take", bpm: 120 });
-  const place = firstPlace(empty);
+  const patternRef = firstPlace(empty);
   const record = (
     to: Beat,
     name: string,
     grid: "1/16" | "off",
     hits: readonly (readonly [number, number, number])[],
   ) => {
-    const added = addPass(to, place, { name, muted: false, quantize: { grid, strength: 1, reach: 1 } });
+    const added = addPass(to, patternRef, { name, muted: false, quantize: { grid, strength: 1, reach: 1 } });
     const strokes = hits.map(([lane, ticks, velocity]) => ({
       lane,
       played: { ticks: ticks as Ticks, velocity },
       lengthTicks: 60 as Ticks,
     }));
-    return addHits(added.beat, place, added.passId, strokes);
+    return addHits(added.beat, patternRef, added.passId, strokes);
   };
   const hats = [0, 480, 502, 960, 1440, 1920, 2880, 3360].map((ticks) => [HAT, ticks, 90] as const);
   const kit = record(empty, "Kick and snare", "1/16", [

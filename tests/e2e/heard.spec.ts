@@ -26,18 +26,23 @@ const SIDE_STICK = DRUM_IDS.indexOf("sideStick");
 function twoPatterns(): { beat: Beat; one: ReturnType<typeof firstPlace>; two: ReturnType<typeof firstPlace> } {
   const empty = emptyBeat({ id: "heard", name: "Heard", bpm: 120, bars: 1 });
   const one = firstPlace(empty);
-  const { beat, place } = addPattern(empty, one);
-  return { beat, one, two: place };
+  const { beat, patternRef } = addPattern(empty, one);
+  return { beat, one, two: patternRef };
 }
 
-function withSticks(beat: Beat, place: ReturnType<typeof firstPlace>, grid: GridName, ticks: readonly number[]): Beat {
-  const added = addPass(beat, place, { name: "Sticks", muted: false, quantize: { grid, strength: 1, reach: 1 } });
+function withSticks(
+  beat: Beat,
+  patternRef: ReturnType<typeof firstPlace>,
+  grid: GridName,
+  ticks: readonly number[],
+): Beat {
+  const added = addPass(beat, patternRef, { name: "Sticks", muted: false, quantize: { grid, strength: 1, reach: 1 } });
   const hits = ticks.map((playedTicks) => ({
     lane: SIDE_STICK,
     played: { ticks: playedTicks as Ticks, velocity: 100 },
     lengthTicks: STROKE_LENGTH_TICKS,
   }));
-  return addHits(added.beat, place, added.passId, hits);
+  return addHits(added.beat, patternRef, added.passId, hits);
 }
 
 async function withoutClick(page: Page, beat: Beat): Promise<void> {
@@ -171,7 +176,7 @@ test("an alternate is swapped with its original by one key while the loop runs: 
 }) => {
   const { beat, one } = twoPatterns();
   const onBeats = withSticks(beat, one, "1/4", [0, 960, 1920, 2880]);
-  const { beat: pair, place: alternate } = addAlternate(onBeats, one);
+  const { beat: pair, patternRef: alternate } = addAlternate(onBeats, one);
   await withoutClick(page, withSticks(clearPattern(pair, alternate), alternate, "1/8", [480, 1440, 2400, 3360]));
   await page.keyboard.press("Space");
   // A quarter of a beat after a stroke of either, and before the next one.

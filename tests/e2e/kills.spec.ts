@@ -25,7 +25,7 @@ const BPM = 240;
 interface Stroke {
   readonly atMs: number;
   /** The key's; each stroke of a round has one of these in turn. */
-  readonly pad: number;
+  readonly lane: number;
 }
 
 const PADS = ["KeyZ", "KeyX", "KeyC", "KeyV", "KeyB", "KeyN", "KeyM", "KeyA", "KeyS", "KeyD"];
@@ -164,7 +164,7 @@ async function drum(page: Page, random: () => number, mode: string) {
     const index = Math.floor(random() * PADS.length);
     await page.keyboard.press(PADS[index]!);
     // From when the page had it: until then a busy machine is in the way, which the promise is not about.
-    const made = { atMs: Date.now(), pad: PAD_IDS[index]! };
+    const made = { atMs: Date.now(), lane: PAD_IDS[index]! };
     struck.push(made);
     if (recording) recorded.push(made);
     const other = random();
@@ -233,7 +233,7 @@ for (const seed of seeds(1)) {
         ({ atMs }: Stroke) =>
           atMs < killedAt - ageMs - lateMs;
       // In replace a stroke takes earlier ones of its pad away; what was not replaced since must be there.
-      const sure = recorded.filter(old(KEPT_AFTER_MS)).map(({ pad }) => pad);
+      const sure = recorded.filter(old(KEPT_AFTER_MS)).map(({ lane }) => lane);
       const all = [...onDisk, ...kept.flatMap(({ pass }) => hitsIn([pass]))];
       if (mode === "replace") expectKept(where, [...new Set(sure)], all);
       else expectKept(where, sure, all);
@@ -244,7 +244,7 @@ for (const seed of seeds(1)) {
       );
       expectKept(
         `${where}, echoes`,
-        struck.filter(old(ECHO_AFTER_MS)).map(({ pad }) => pad),
+        struck.filter(old(ECHO_AFTER_MS)).map(({ lane }) => lane),
         remembered,
       );
       if (kept.length > 0) {

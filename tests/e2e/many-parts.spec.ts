@@ -52,19 +52,19 @@ function manyParts(): { readonly beat: Beat; readonly loops: readonly (readonly 
     beat = setPart(beat, partId, { mix: { ...PLAIN_MIX, levelDb: LEVEL_DB } });
     const first = { partId, patternId: partId + 1 };
     const made = addPattern(beat, first);
-    beat = setBars(made.beat, made.place, 4 - (index % 4));
-    const pair = [first, made.place].map((place): Loop => {
-      const { bars } = findPart(beat, partId).patterns.find(({ id }) => id === place.patternId)!;
+    beat = setBars(made.beat, made.patternRef, 4 - (index % 4));
+    const pair = [first, made.patternRef].map((patternRef): Loop => {
+      const { bars } = findPart(beat, partId).patterns.find(({ id }) => id === patternRef.patternId)!;
       const eighths = Array.from({ length: bars * 8 }, (_, eighth) => eighth * 480);
       const ticks = eighths.filter((tick) => tick === 0 || random() < 0.3);
       const quantize = { grid: "off", strength: 1, reach: 1 } as const;
-      const pass = addPass(beat, place, { name: "P", muted: false, quantize });
+      const pass = addPass(beat, patternRef, { name: "P", muted: false, quantize });
       const hits = ticks.map((tick) => ({
         lane: index,
         played: { ticks: tick as Ticks, velocity: VELOCITY },
         lengthTicks: 60 as Ticks,
       }));
-      beat = addHits(pass.beat, place, pass.passId, hits);
+      beat = addHits(pass.beat, patternRef, pass.passId, hits);
       return { bars, ticks };
     });
     loops.push(pair as unknown as readonly [Loop, Loop]);

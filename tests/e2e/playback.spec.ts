@@ -29,12 +29,12 @@ function linesOfLanternRoom(): Expected[] {
   const strokes = new Map<string, { pad: number; velocity: number; line: number }>();
   for (const pass of demoBeat("Lantern Room").parts[0]!.patterns[0]!.passes) {
     for (const {
-      lane: pad,
+      lane,
       played: { velocity, ticks: playedTicks },
     } of pass.hits) {
       const line = (Math.round(playedTicks / STEP_TICKS) * STEP_TICKS + LOOP_TICKS) % LOOP_TICKS;
-      const before = strokes.get(`${pad} ${line}`);
-      if (!before || before.velocity < velocity) strokes.set(`${pad} ${line}`, { pad, velocity, line });
+      const before = strokes.get(`${lane} ${line}`);
+      if (!before || before.velocity < velocity) strokes.set(`${lane} ${line}`, { pad: lane, velocity, line });
     }
   }
   const sorted = [...strokes.values()].sort((a, b) => a.line - b.line);

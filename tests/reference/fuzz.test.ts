@@ -124,7 +124,7 @@ const playings = JSON.stringify([
 const kept = JSON.stringify(
   demoBeats().map((beat) => {
     const { passes, ...pattern } = findPattern(beat, firstPlace(beat));
-    return { place: firstPlace(beat), pattern, pass: passes[0] };
+    return { patternRef: firstPlace(beat), pattern, pass: passes[0] };
   }),
 );
 

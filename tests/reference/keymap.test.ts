@@ -6,8 +6,12 @@ import { KEYMAP, keyShortcuts, keysInWords, bindingOf } from "@/ui/workspace/key
 
 test("the README has every key that the app has, in the app's words", () => {
   const readme = readFileSync("README.md", "utf8");
-  const rows = [...readme.matchAll(/^\| (\S.*?) +\| (.*?) +\|$/gm)].map(([, keys, says]) => `${keys}: ${says}`);
-  const told = KEYMAP.filter(({ says }) => says !== "").map((one) => `${keysInWords(one, usLabel)}: ${one.says}`);
+  const rows = [...readme.matchAll(/^\| (\S.*?) +\| (.*?) +\|$/gm)].map(
+    ([, keys, description]) => `${keys}: ${description}`,
+  );
+  const told = KEYMAP.filter(({ description }) => description !== "").map(
+    (one) => `${keysInWords(one, usLabel)}: ${one.description}`,
+  );
   expect(rows.filter((row) => !row.startsWith("key:") && !row.startsWith("---"))).toEqual(told);
 });
 

@@ -152,12 +152,12 @@ test("the meters of parts and pads show the peaks that their stems have", () => 
     player.setLanes(table.partId, lanes);
     player.mix(table.partId, mix!);
   }
-  player.start({ run: 1, fromTicks: 0 as Ticks, countIn: false, laps: 1 });
+  player.start({ segment: 1, fromTicks: 0 as Ticks, countIn: false, laps: 1 });
   const [left, right] = [new Float32Array(128), new Float32Array(128)];
   for (let frame = 0; frame < 12 * 48_000; frame += 128) player.process(left, right);
   const zipped = (size: StemSize) =>
     unzipSync(beatToStems(beat, places, size, { sampleRate: 48_000, bits: 32, mode: "tail" }, bank));
-  const [byPart, byPad] = [zipped("part"), zipped("pad")];
+  const [byPart, byLane] = [zipped("part"), zipped("pad")];
   const peakOf = (wav: Uint8Array) => {
     const data = Buffer.from(wav).subarray(Buffer.from(wav).indexOf("data") + 8);
     let most = 0;
@@ -170,7 +170,7 @@ test("the meters of parts and pads show the peaks that their stems have", () => 
   // A pad's meter adds up the peaks of its voices: it shows no less than its stem has, and little more.
   const kit = beat.parts[0] as KitPart;
   for (const { lane, peak } of shown.find(({ partId }) => partId === kit.id)!.lanes) {
-    const wav = byPad[`Kit ${kit.pads[lane]!.name}.wav`];
+    const wav = byLane[`Kit ${kit.pads[lane]!.name}.wav`];
     expect(peak).toBeGreaterThan(peakOf(wav!) - 1e-5);
     expect(peak).toBeLessThan(1.6 * peakOf(wav!));
   }

@@ -50,8 +50,8 @@ describe("drums of real songs retimed, in a reader that is not ours", () => {
 
 test("a shuffled pattern reads back with the computed ticks", () => {
   const empty = newBeat({ id: "s", name: "Shuffle", bpm: 132 as Bpm, bars: 1 });
-  const place = firstPlace(empty);
-  const { beat, passId } = addPass(empty, place, {
+  const patternRef = firstPlace(empty);
+  const { beat, passId } = addPass(empty, patternRef, {
     name: "P",
     muted: false,
     quantize: { grid: "1/8", strength: 1, reach: 1 },
@@ -61,7 +61,7 @@ test("a shuffled pattern reads back with the computed ticks", () => {
     played: { ticks: (index * 480 + (index % 3) * 20 - 20) as Ticks, velocity: 90 },
     lengthTicks: 60 as Ticks,
   }));
-  const swung = setFeel(addHits(beat, place, passId, hits), place, { swing: { ratio: 2 / 3, unit: "1/8" } });
-  const [file] = readWithMido([fileOf("shuffle.mid", beatToMidi(swung, [place], "heard"))]);
+  const swung = setFeel(addHits(beat, patternRef, passId, hits), patternRef, { swing: { ratio: 2 / 3, unit: "1/8" } });
+  const [file] = readWithMido([fileOf("shuffle.mid", beatToMidi(swung, [patternRef], "heard"))]);
   expect(file!.notes.map(([, tick]) => tick)).toEqual([0, 640, 960, 1600, 1920, 2560, 2880, 3520]);
 });

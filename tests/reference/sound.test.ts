@@ -18,12 +18,12 @@ const RATE = 48000;
 const bank = renderSounds(soundsOf("deckhouse"), RATE);
 const lantern = demoBeat("Lantern Room");
 const beat = setKit(lantern, lantern.parts[0]!.id, "deckhouse");
-const place = firstPlace(beat);
-const sound = collect(lapStream([{ table: compileEvents(beat, place), lanes: KIT_LANES }], bank, "loop"));
+const patternRef = firstPlace(beat);
+const sound = collect(lapStream([{ table: compileEvents(beat, patternRef), lanes: KIT_LANES }], bank, "loop"));
 
 /** Times in ms at which an independent reader says that something starts in the exported MIDI file. */
 function midiTimes(): number[] {
-  const { notes, tempos } = readWithMido([fileOf("lantern.mid", beatToMidi(beat, [place], "heard"))])[0]!;
+  const { notes, tempos } = readWithMido([fileOf("lantern.mid", beatToMidi(beat, [patternRef], "heard"))])[0]!;
   return [...new Set(notes.map(([, tick]) => tick))]
     .sort((a, b) => a - b)
     .map((tick) => ((tick / 960) * tempos[0]![1]) / 1000);
@@ -57,7 +57,7 @@ describe("WAV files in tools that are not ours", () => {
     "%d bits: header and loop accepted by libsndfile, samples decoded alike by SoX",
     (bits) => {
       const bytes = writeWav(
-        lapStream([{ table: compileEvents(beat, place), lanes: KIT_LANES }], bank, "loop"),
+        lapStream([{ table: compileEvents(beat, patternRef), lanes: KIT_LANES }], bank, "loop"),
         bits,
         true,
       );
@@ -77,7 +77,7 @@ describe("WAV files in tools that are not ours", () => {
       const info = sndfileInfo(
         fileOf(
           `rate-${sampleRate}.wav`,
-          beatToWav(beat, [place], { sampleRate, bits: 16, mode: "loop" }, standInKit(sampleRate)),
+          beatToWav(beat, [patternRef], { sampleRate, bits: 16, mode: "loop" }, standInKit(sampleRate)),
         ),
       );
       // Eight quarters at 104 BPM.
@@ -89,7 +89,7 @@ describe("WAV files in tools that are not ours", () => {
 test("the onset detector finds the render's onsets where the MIDI reader says that the notes are", async () => {
   const expected = midiTimes();
   // Two laps of the loop: the detector reports a sound at 0 as exactly 0, so the second lap is compared.
-  const path = fileOf("lantern.wav", beatToWav(beat, [place], { sampleRate: RATE, bits: 32, mode: "loop" }, bank));
+  const path = fileOf("lantern.wav", beatToWav(beat, [patternRef], { sampleRate: RATE, bits: 32, mode: "loop" }, bank));
   const lap = monoOf(soxSamples(path, 32));
   const twice = new Float32Array(lap.length * 2);
   twice.set(lap);
@@ -105,7 +105,7 @@ test("the onset detector finds the render's onsets where the MIDI reader says th
 });
 
 test("a synthesiser that is not ours plays the exported MIDI with the same onsets", async () => {
-  const path = fileOf("fluid.mid", beatToMidi(beat, [place], "heard"));
+  const path = fileOf("fluid.mid", beatToMidi(beat, [patternRef], "heard"));
   const { notes, tempos } = readWithMido([path])[0]!;
   const expected = [...new Set(notes.map(([, tick]) => tick))]
     .sort((a, b) => a - b)
@@ -130,7 +130,7 @@ test("every stroke of the render stands within a sample of its computed place", 
         patterns: part.patterns.map((pattern) => ({ ...pattern, passes: [{ ...passes[0]!, hits: [stroke] }] })),
       })),
     };
-    const { left } = collect(lapStream([{ table: compileEvents(alone, place), lanes: KIT_LANES }], bank, "tail"));
+    const { left } = collect(lapStream([{ table: compileEvents(alone, patternRef), lanes: KIT_LANES }], bank, "tail"));
     const line = Math.round(stroke.played.ticks / 240) * 240;
     const drum = bank.sounds[drumSound("deckhouse", DRUM_IDS[stroke.lane]!)]!;
     const voice = drum.layers[layerFor(drum.velocities, stroke.played.velocity)]![0]!;

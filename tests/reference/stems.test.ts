@@ -102,8 +102,12 @@ test("a stem has the level and the place of its pad", () => {
 
 test("what is cut off by another pad is cut off in its stem; what is silent has none", () => {
   const empty = newBeat({ id: "s", name: "S", bpm: 120, bars: 1 });
-  const place = firstPlace(empty);
-  const { beat: ready, passId } = addPass(empty, place, { name: "P", muted: false, quantize: empty.inputQuantize });
+  const patternRef = firstPlace(empty);
+  const { beat: ready, passId } = addPass(empty, patternRef, {
+    name: "P",
+    muted: false,
+    quantize: empty.inputQuantize,
+  });
   const [OPEN_HAT, PEDAL_HAT, KICK, CLAP] = [9, 10, 0, 3];
   const hits = [
     [OPEN_HAT, 0],
@@ -115,13 +119,13 @@ test("what is cut off by another pad is cut off in its stem; what is silent has 
     played: { ticks: ticks as Ticks, velocity: 110 },
     lengthTicks: 60 as Ticks,
   }));
-  const beat = setPad(addHits(ready, place, passId, hits), place.partId, CLAP, { muted: true });
+  const beat = setPad(addHits(ready, patternRef, passId, hits), patternRef.partId, CLAP, { muted: true });
   const stems = stemsOf(beat, "pad");
   expect([...stems.keys()].sort()).toEqual(["Kit Kick.wav", "Kit Open hat.wav", "Kit Pedal hat.wav"]);
   expect(greatestDifference(beat, stems)).toBeLessThan(1e-6);
   // A quarter of a second, and the hand's 25 ms.
   const open = stems.get("Kit Open hat.wav")!;
   expect(open.findLastIndex((sample) => sample !== 0) / 2 / 48_000).toBeLessThan(0.28);
-  const silent = setPart(beat, place.partId, { muted: true });
-  expect(() => beatToStems(silent, [place], "pad", OPTIONS)).toThrow("Nothing sounds");
+  const silent = setPart(beat, patternRef.partId, { muted: true });
+  expect(() => beatToStems(silent, [patternRef], "pad", OPTIONS)).toThrow("Nothing sounds");
 });

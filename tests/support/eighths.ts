@@ -9,14 +9,14 @@ import type { Ticks } from "@/core/time/ticks";
 /** Side sticks on the eighths of a bar at 120 BPM, each some ms off its line, as a hand plays them. */
 export function eighths(): Beat {
   const empty = newBeat({ id: "eighths", name: "Eighths", bpm: 120, bars: 1 });
-  const place = firstPlace(empty);
-  const { beat, passId } = addPass(empty, place, { name: "Pass 1", muted: false, quantize: empty.inputQuantize });
+  const patternRef = firstPlace(empty);
+  const { beat, passId } = addPass(empty, patternRef, { name: "Pass 1", muted: false, quantize: empty.inputQuantize });
   const hits = [6, -9, 14, 3, -20, 11, -5, 17].map((offTicks, eighth) => ({
     lane: DRUM_IDS.indexOf("sideStick"),
     played: { ticks: (eighth * 480 + offTicks) as Ticks, velocity: 100 },
     lengthTicks: STROKE_LENGTH_TICKS,
   }));
-  return addHits(beat, place, passId, hits);
+  return addHits(beat, patternRef, passId, hits);
 }
 
 /** The same with a note of a bass on the beat: little to make of a kit and a voice, and something of both. */

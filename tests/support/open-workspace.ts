@@ -50,7 +50,7 @@ export function openWorkspace(
 ) {
   const workspace = new Workspace({
     beat,
-    lost,
+    recoverable: lost,
     editorState: "editing",
     settings: DEFAULT_SETTINGS,
     repository,
@@ -64,8 +64,8 @@ export function openWorkspace(
   return { workspace, engine, repository };
 }
 
-export function strike(workspace: Workspace, pad: number, timeMs: number): void {
-  workspace.strike({ pad, velocity: 100, timeMs, device: "keys" });
+export function strike(workspace: Workspace, lane: number, timeMs: number): void {
+  workspace.strike({ lane, velocity: 100, timeMs, device: "keys" });
 }
 
 /** What stands in for the browser's local storage, and the texts in it. */

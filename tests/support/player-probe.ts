@@ -78,7 +78,7 @@ export function framesHeard(player: Player, frames: number, between?: (frame: nu
 /** A player that has just started. */
 export function running(table: EventTable, fromTicks = 0, events?: PlayerEvents): Player {
   const player = withSounds(new Player(RATE, table, events));
-  player.start({ run: 1, fromTicks: fromTicks as Ticks, countIn: false });
+  player.start({ segment: 1, fromTicks: fromTicks as Ticks, countIn: false });
   return player;
 }
 

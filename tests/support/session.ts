@@ -45,10 +45,10 @@ export function session(settings: Partial<Settings> = {}, outputLatencyMs = 0, b
       jest.advanceTimersByTime(10);
     }
   };
-  const play = (pad: number, ms: number, velocity = 100, device = "keys") => {
+  const play = (lane: number, ms: number, velocity = 100, device = "keys") => {
     goTo(ms);
-    workspace.strike({ pad, velocity, timeMs: ms, device });
-    workspace.release({ pad, timeMs: ms + 1, device });
+    workspace.strike({ lane, velocity, timeMs: ms, device });
+    workspace.release({ lane, timeMs: ms + 1, device });
   };
   return { workspace, engine, repository, goTo, play };
 }

@@ -23,7 +23,7 @@ export class TestEngine implements Engine {
   private readonly player = new Player(RATE, emptyTable(100, { beats: 4, unit: 4 }, 3840 as Ticks), {
     anchor: (anchor) => this.answer({ type: "anchor", anchor }),
     queued: (change) => this.answer({ type: "queued", ...change }),
-    ended: (run) => this.answer({ type: "ended", run }),
+    ended: (segment) => this.answer({ type: "ended", segment }),
     repeated: (note) => this.answer({ type: "repeated", note }),
   });
 

@@ -117,7 +117,7 @@ describe.each([
       const worst = worstMs(hits, against, performance);
       const { bpm, spreadMs, swing } = performance;
       const miscalled = advice.moved.length > 0 ? worst < HEARD_MS.surelyNot : worst > HEARD_MS.surely;
-      return miscalled ? [{ name, bpm, spreadMs, swing, worst, says: advice.sentence }] : [];
+      return miscalled ? [{ name, bpm, spreadMs, swing, worst, description: advice.sentence }] : [];
     });
     expect({ wrong, few: wrong.length < 0.01 * spoken.length }).toEqual({ wrong, few: true });
     expect(all.length - spoken.length).toBeLessThan(0.15 * all.length);
@@ -150,7 +150,7 @@ describe("what the advice says", () => {
   const at = (...positions: number[]): AdvisedHit[] => positions.map((ticks, id) => ({ id, ticks: ticks as Ticks }));
   const bpm = 120 as Bpm;
   const on = (name: LineGridName) => bareGrid(name, BAR);
-  const says = (hits: AdvisedHit[], set: LineGridName) => adviseGrid(hits, bpm, BAR, on(set))?.sentence;
+  const description = (hits: AdvisedHit[], set: LineGridName) => adviseGrid(hits, bpm, BAR, on(set))?.sentence;
 
   test("eighths that a finer grid would bunch up, with the hits in question", () => {
     // At 150 BPM a hand with 20 ms of spread: two of its hits are nearer to a sixteenth.
@@ -167,9 +167,9 @@ describe("what the advice says", () => {
   test("sixteenths do harm to triplets and to shuffles, with the ms that one hears", () => {
     const triplets = at(...Array.from({ length: 32 }, (_, index) => 320 * index));
     const shuffle = at(...eighths.map((line) => (line % 960 === 480 ? line + 96 : line)));
-    expect(says(triplets, "1/16")).toBe("Played in eighth triplets; 1/16 moves 21 hits by 42 ms.");
-    expect(says(shuffle, "1/16")).toBe("Played in eighths, swung 60 %; 1/16 moves 12 hits by 50 ms.");
-    expect(says(shuffle, "1/8")).toBe("Played in eighths, swung 60 %; 1/8 moves 12 hits by 50 ms.");
+    expect(description(triplets, "1/16")).toBe("Played in eighth triplets; 1/16 moves 21 hits by 42 ms.");
+    expect(description(shuffle, "1/16")).toBe("Played in eighths, swung 60 %; 1/16 moves 12 hits by 50 ms.");
+    expect(description(shuffle, "1/8")).toBe("Played in eighths, swung 60 %; 1/8 moves 12 hits by 50 ms.");
   });
   test("32 clean triplets are told at any tempo and in any place; what is right fits", () => {
     for (const tempo of [60, 90, 120, 150, 180])
@@ -177,12 +177,12 @@ describe("what the advice says", () => {
         const hits = at(...Array.from({ length: 32 }, (_, index) => 320 * index + shift));
         expect(adviseGrid(hits, tempo as Bpm, BAR, on("1/8T"))?.sentence).toBe("Played in eighth triplets; 1/8T fits.");
       }
-    expect(says(at(...eighths), "1/16")).toBe("Played in eighths; 1/16 fits.");
-    expect(says(at(...eighths), "1/8")).toBe("Played in eighths; 1/8 fits.");
+    expect(description(at(...eighths), "1/16")).toBe("Played in eighths; 1/16 fits.");
+    expect(description(at(...eighths), "1/8")).toBe("Played in eighths; 1/8 fits.");
   });
   test("one kick between eighths that are exactly on the grid is a sixteenth; one stray stroke of 25 is no thirty-second", () => {
-    expect(says(at(...eighths, 720), "1/16")).toBe("Played in sixteenths; 1/16 fits.");
-    expect(says(at(...eighths, 720), "1/8")).toBe("Played in sixteenths; 1/8 moves 1 hit by 125 ms.");
+    expect(description(at(...eighths, 720), "1/16")).toBe("Played in sixteenths; 1/16 fits.");
+    expect(description(at(...eighths, 720), "1/8")).toBe("Played in sixteenths; 1/8 moves 1 hit by 125 ms.");
     for (const stray of [600, 570, 60, 2000])
       for (const tempo of [70, 120, 170]) {
         const advice = adviseGrid(at(...eighths, stray), tempo as Bpm, BAR, on("1/8"));
@@ -210,11 +210,11 @@ describe("what the advice says", () => {
     }
   });
   test("fewer than twelve hits say nothing, nor do hits that lie anywhere", () => {
-    expect(says(at(...eighths.slice(0, 11)), "1/16")).toBeUndefined();
-    expect(says(at(...eighths.slice(0, 12)), "1/16")).toBeDefined();
+    expect(description(at(...eighths.slice(0, 11)), "1/16")).toBeUndefined();
+    expect(description(at(...eighths.slice(0, 12)), "1/16")).toBeDefined();
     const random = seededRandom(5);
     const anywhere = Array.from({ length: 200 }, () => at(...Array.from({ length: 16 }, () => 7680 * random())));
-    expect(anywhere.filter((hits) => says(hits, "1/16")).length).toBeLessThan(20);
+    expect(anywhere.filter((hits) => description(hits, "1/16")).length).toBeLessThan(20);
   });
 });
 

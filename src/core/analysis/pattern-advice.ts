@@ -10,7 +10,7 @@ import { secondsToTicks, type Bpm } from "../time/tempo";
 import type { Seconds, Ticks } from "../time/ticks";
 import { warpTicks } from "../time/warp";
 import { surroundingsOf } from "../timing/corrected-hits";
-import { startOf } from "../timing/heard-hit";
+import { startOf } from "../timing/resolved-hit";
 import { gridMisses, gridsOf, quantizer } from "../timing/quantize";
 import { adviseGrid, MIN_ADVISED_HITS, movedBy, type GridAdvice, type SetGrid } from "./grid-advice";
 
@@ -46,19 +46,19 @@ const advices = remember<Pattern, PatternAdvice | undefined>();
  */
 export function advisePattern(
   beat: Beat,
-  place: PatternRef,
+  patternRef: PatternRef,
   scope: QuantizeScope | undefined,
   set?: QuantizeSettings,
 ): PatternAdvice | undefined {
   const { bpm, meter } = beat;
-  const pattern = findPattern(beat, place);
+  const pattern = findPattern(beat, patternRef);
   const newest = pattern.passes.findLast(({ muted, hits }) => !muted && hits.length >= MIN_ADVISED_HITS);
   const asked: QuantizeScope | undefined = scope ?? (newest && { kind: "pass", passId: newest.id });
   if (!asked) return undefined;
   const key = JSON.stringify([bpm, meter, set, asked, asked.kind === "hits" ? [...asked.ids] : []]);
   return advices(pattern, [key], () => {
     const hits = hitsOf(pattern, asked);
-    const tonal = findPart(beat, place.partId).kind === "tonal";
+    const tonal = findPart(beat, patternRef.partId).kind === "tonal";
     const advised = hits.map(({ hit }) => ({ id: hit.id, ticks: startOf(hit) }));
     const strokes = tonal ? chordStrokes(hits, bpm) : undefined;
     const settings = set ?? quantizeOf(pattern.passes, asked) ?? beat.inputQuantize;

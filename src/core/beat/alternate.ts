@@ -27,26 +27,26 @@ export function otherOfPair({ patterns }: Pick<Part, "patterns">, pattern: Patte
  * A copy beside a pattern that stands alone, to be made different; it takes no place of its own.
  * @returns where it is; where there is one already, that one and the same beat
  */
-export function addAlternate(beat: Beat, place: PatternRef): AddedPattern {
-  const { partId } = place;
+export function addAlternate(beat: Beat, patternRef: PatternRef): AddedPattern {
+  const { partId } = patternRef;
   const part = findPart(beat, partId);
-  const original = findPattern(beat, place);
+  const original = findPattern(beat, patternRef);
   const known = otherOfPair(part, original);
-  if (known) return { beat, place: { partId, patternId: known.id } };
+  if (known) return { beat, patternRef: { partId, patternId: known.id } };
   const { pattern, nextId } = copyPattern(original, beat.nextId);
   const alternate = { ...pattern, name: `${original.name.slice(0, 100)}, alternate`, alternateOf: original.id };
   const behind = part.patterns.indexOf(original) + 1;
   const next = editPart(beat, partId, (now) => ({ ...now, patterns: now.patterns.toSpliced(behind, 0, alternate) }));
-  return { beat: { ...next, nextId }, place: { partId, patternId: alternate.id } };
+  return { beat: { ...next, nextId }, patternRef: { partId, patternId: alternate.id } };
 }
 
 /** Of a pattern and its alternate one stays, at their place and under the name of the original; the other one goes. */
-export function keepOfPair(beat: Beat, place: PatternRef): Beat {
-  const kept = findPattern(beat, place);
-  const other = otherOfPair(findPart(beat, place.partId), kept);
+export function keepOfPair(beat: Beat, patternRef: PatternRef): Beat {
+  const kept = findPattern(beat, patternRef);
+  const other = otherOfPair(findPart(beat, patternRef.partId), kept);
   if (!other) return beat;
   const { name } = kept.alternateOf === undefined ? kept : other;
-  return editPart(beat, place.partId, (part) => ({
+  return editPart(beat, patternRef.partId, (part) => ({
     ...part,
     patterns: part.patterns
       .filter(({ id }) => id !== other.id)
@@ -55,8 +55,8 @@ export function keepOfPair(beat: Beat, place: PatternRef): Beat {
 }
 
 /** Lets lanes be silent in one pattern, or sound again; what lies on them stays. */
-export function setSilentLanes(beat: Beat, place: PatternRef, lanes: readonly Lane[]): Beat {
+export function setSilentLanes(beat: Beat, patternRef: PatternRef, lanes: readonly Lane[]): Beat {
   const sorted = [...new Set(lanes)].sort((a, b) => a - b);
   const silentLanes = sorted.length > 0 ? sorted : undefined;
-  return editPattern(beat, place, (pattern) => withoutUndefined({ ...pattern, silentLanes }));
+  return editPattern(beat, patternRef, (pattern) => withoutUndefined({ ...pattern, silentLanes }));
 }

@@ -26,7 +26,7 @@ export interface QuantizeSettings {
 export type Lane = number;
 
 /** What the hands did. Nothing ever changes it. */
-export interface Stroke {
+export interface PlayedStroke {
   /** From the loop start, with its fraction; negative when it was played early on the downbeat. */
   readonly ticks: Ticks;
   /** The same with the swing and groove taken out that the pattern had when it was played, where it had any. */
@@ -36,7 +36,7 @@ export interface Stroke {
 }
 
 /** Where a hit starts from in place of where, how hard and how long it was played; what is left out is as it was played. */
-export interface Start {
+export interface HitOverride {
   /** On the straight grid. No grid moves a place that was given by hand. */
   readonly ticks?: Ticks;
   /** 1..127 */
@@ -52,8 +52,8 @@ export interface Start {
 export interface Hit {
   readonly id: number;
   readonly lane: Lane;
-  readonly played: Stroke;
-  readonly start?: Start;
+  readonly played: PlayedStroke;
+  readonly start?: HitOverride;
   /** The lane that was struck, where the hit was moved to another one since. */
   readonly struckLane?: Lane;
   readonly lengthTicks: Ticks;
@@ -109,7 +109,7 @@ export interface TimingPoint {
   readonly id: number;
   readonly name: string;
   /** By hit id. */
-  readonly starts: Readonly<Record<number, Start>>;
+  readonly starts: Readonly<Record<number, HitOverride>>;
 }
 
 /** Level and place of what sounds. */

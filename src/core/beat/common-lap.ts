@@ -11,7 +11,7 @@ import { leastCommonMultiple, type Ticks } from "../time/ticks";
  * @example commonLapTicks(beat, places) // of patterns of 2 and 3 bars: 6 bars
  */
 export function commonLapTicks(beat: Beat, places: readonly PatternRef[]): Ticks {
-  const bars = places.reduce((all, place) => leastCommonMultiple(all, findPattern(beat, place).bars), 1);
+  const bars = places.reduce((all, patternRef) => leastCommonMultiple(all, findPattern(beat, patternRef).bars), 1);
   if (bars > MAX_BARS)
     throw new CoreError("too-large", `These patterns come together after ${bars} bars only; ${MAX_BARS} are the most.`);
   return (bars * barTicks(beat.meter)) as Ticks;

@@ -14,11 +14,11 @@ import { changeQuantize, sameQuantize } from "./quantize-settings";
 import { chooseTake, dropTakes, keepTake, stepTake, takesOf } from "./takes";
 
 const empty = newBeat({ id: "b", name: "B", bars: 3 });
-const place = firstPlace(empty);
+const patternRef = firstPlace(empty);
 const EIGHTHS = { grid: "1/8", strength: 0.5, reach: 1 } as const;
 
 /** A pass of hits on these pads, one every beat. */
-function withPass(beat: Beat, pads: readonly number[], more: Partial<edits.NewPass> = {}, at = place) {
+function withPass(beat: Beat, pads: readonly number[], more: Partial<edits.NewPass> = {}, at = patternRef) {
   const added = edits.addPass(beat, at, { name: "P", muted: false, quantize: beat.inputQuantize, ...more });
   const hits = pads.map((pad, index) => ({
     lane: pad,
@@ -28,7 +28,7 @@ function withPass(beat: Beat, pads: readonly number[], more: Partial<edits.NewPa
   return edits.addHits(added.beat, at, added.passId, hits);
 }
 
-const passesOf = (beat: Beat, at = place) => edits.findPattern(beat, at).passes;
+const passesOf = (beat: Beat, at = patternRef) => edits.findPattern(beat, at).passes;
 const hitsOf = (beat: Beat) => passesOf(beat).flatMap(({ hits }) => hits);
 const changed = (hit: Hit, change: Partial<Hit>): Hit => edits.numberHit({ ...hit, ...change }, hit.id);
 
@@ -36,11 +36,11 @@ describe("the document's edits", () => {
   test("unknown ids and impossible lengths are refused by name", () => {
     expect(() => edits.findPattern(empty, { partId: 1, patternId: 99 })).toThrow("There is no pattern 99 here.");
     expect(() => edits.removePass(empty, { partId: 9, patternId: 2 }, 1)).toThrow("There is no part 9 here.");
-    expect(() => edits.setPass(empty, place, 77, {})).toThrow("There is no pass 77 here.");
+    expect(() => edits.setPass(empty, patternRef, 77, {})).toThrow("There is no pass 77 here.");
     expect(() => edits.setPad(empty, 1, 16, { muted: true })).toThrow("There is no pad 16 here.");
     for (const bars of [0, 2001, 1.5])
-      expect(() => edits.setBars(empty, place, bars)).toThrow(`A loop has 1 to 2000 bars, got ${bars}.`);
-    expect(edits.findPattern(edits.setBars(empty, place, 2000), place).bars).toBe(2000);
+      expect(() => edits.setBars(empty, patternRef, bars)).toThrow(`A loop has 1 to 2000 bars, got ${bars}.`);
+    expect(edits.findPattern(edits.setBars(empty, patternRef, 2000), patternRef).bars).toBe(2000);
   });
 
   test("what changes nothing is the same beat; names are trimmed and cut", () => {
@@ -53,15 +53,17 @@ describe("the document's edits", () => {
     const beat = withPass(empty, [0]);
     expect(edits.setTempo(beat, 61)).toEqual({ ...beat, bpm: 61 });
     const [pass] = passesOf(beat);
-    expect(passEdits.renamePass(beat, place, pass!.id, " ")).toBe(beat);
-    expect(passesOf(passEdits.renamePass(beat, place, pass!.id, ` ${"y".repeat(121)}`))[0]!.name).toBe("y".repeat(120));
+    expect(passEdits.renamePass(beat, patternRef, pass!.id, " ")).toBe(beat);
+    expect(passesOf(passEdits.renamePass(beat, patternRef, pass!.id, ` ${"y".repeat(121)}`))[0]!.name).toBe(
+      "y".repeat(120),
+    );
   });
 
   test("a part of the feel is set, and goes where it is given as undefined", () => {
     const swing = { ratio: 0.6, unit: "1/8" } as const;
-    const swung = edits.setFeel(empty, place, { swing, padAmounts: { 1: 0.5 } });
-    expect(edits.findPattern(swung, place)).toMatchObject({ swing, padAmounts: { 1: 0.5 } });
-    const less = edits.findPattern(edits.setFeel(swung, place, { swing: undefined }), place);
+    const swung = edits.setFeel(empty, patternRef, { swing, padAmounts: { 1: 0.5 } });
+    expect(edits.findPattern(swung, patternRef)).toMatchObject({ swing, padAmounts: { 1: 0.5 } });
+    const less = edits.findPattern(edits.setFeel(swung, patternRef, { swing: undefined }), patternRef);
     expect([Object.hasOwn(less, "swing"), less.padAmounts]).toEqual([false, { 1: 0.5 }]);
   });
 
@@ -69,11 +71,11 @@ describe("the document's edits", () => {
     const beat = withPass(empty, [0, 1]);
     const [pass] = passesOf(beat);
     const [first, second] = pass!.hits;
-    const ended = edits.setHitLength(beat, place, pass!.id, first!.id, 333 as Ticks);
+    const ended = edits.setHitLength(beat, patternRef, pass!.id, first!.id, 333 as Ticks);
     expect(hitsOf(ended)).toEqual([{ ...first, lengthTicks: 333 }, second]);
-    const choked = edits.setHitLength(beat, place, pass!.id, second!.id, 50 as Ticks, true);
+    const choked = edits.setHitLength(beat, patternRef, pass!.id, second!.id, 50 as Ticks, true);
     expect(hitsOf(choked)).toEqual([first, { ...second, lengthTicks: 50, choked: true }]);
-    expect(edits.setHitLength(beat, place, pass!.id, 999, 1 as Ticks)).toEqual(beat);
+    expect(edits.setHitLength(beat, patternRef, pass!.id, 999, 1 as Ticks)).toEqual(beat);
   });
 });
 
@@ -117,7 +119,7 @@ describe("quantize of what was recorded", () => {
       ],
     ],
   ] as const)("%s", (_, scope, expected) => {
-    const after = setQuantize(beat, place, scope, { grid: "1/4" });
+    const after = setQuantize(beat, patternRef, scope, { grid: "1/4" });
     expect(grids(after)).toEqual(expected);
     expect(quantizeOf(passesOf(after), scope)!.grid).toBe("1/4");
     expect(hitsOf(after).map(({ played: { ticks } }) => ticks)).toEqual(
@@ -126,9 +128,9 @@ describe("quantize of what was recorded", () => {
   });
 
   test("single hits keep the rest of their own settings; of a scope those of the newest count", () => {
-    const own = setQuantize(beat, place, { kind: "pad", pad: 1 }, { grid: "1/4" });
+    const own = setQuantize(beat, patternRef, { kind: "pad", pad: 1 }, { grid: "1/4" });
     expect(passesOf(own)[0]!.hits[1]!.quantize).toEqual({ ...EIGHTHS, grid: "1/4" });
-    const again = setQuantize(own, place, { kind: "pad", pad: 1 }, { reach: 0.3 });
+    const again = setQuantize(own, patternRef, { kind: "pad", pad: 1 }, { reach: 0.3 });
     expect(passesOf(again)[0]!.hits[1]!.quantize).toEqual({ ...EIGHTHS, grid: "1/4", reach: 0.3 });
     expect(quantizeOf(passesOf(beat), { kind: "all" })).toBe(above!.quantize);
     expect(quantizeOf(passesOf(beat), { kind: "pass", passId: below!.id })).toBe(below!.quantize);
@@ -163,14 +165,14 @@ describe("passes", () => {
 
   test("a merged pass keeps what is heard: other settings go along with the hits, same ones do not, and echoes add up", () => {
     const marked = edits.setPass(
-      edits.setPass(beat, place, low!.id, { echoes: [{ fromMs: 1, toMs: 2 }] }),
-      place,
+      edits.setPass(beat, patternRef, low!.id, { echoes: [{ fromMs: 1, toMs: 2 }] }),
+      patternRef,
       high!.id,
       {
         echoes: [{ fromMs: 5, toMs: 6 }],
       },
     );
-    const [merged, ...rest] = passesOf(passEdits.mergePassDown(marked, place, high!.id));
+    const [merged, ...rest] = passesOf(passEdits.mergePassDown(marked, patternRef, high!.id));
     expect(rest).toEqual([]);
     expect(merged).toMatchObject({ id: low!.id, name: "Low", quantize: EIGHTHS });
     expect(merged!.echoes).toEqual([
@@ -181,34 +183,34 @@ describe("passes", () => {
       ...low!.hits,
       ...high!.hits.map((hit) => changed(hit, { quantize: high!.quantize })),
     ]);
-    const alike = setQuantize(beat, place, { kind: "all" }, EIGHTHS);
-    expect(hitsOf(passEdits.mergePassDown(alike, place, high!.id))).toEqual([...low!.hits, ...high!.hits]);
-    expect(Object.hasOwn(passesOf(passEdits.mergePassDown(beat, place, high!.id))[0]!, "echoes")).toBe(false);
-    expect(passEdits.mergePassDown(beat, place, low!.id)).toEqual(beat);
+    const alike = setQuantize(beat, patternRef, { kind: "all" }, EIGHTHS);
+    expect(hitsOf(passEdits.mergePassDown(alike, patternRef, high!.id))).toEqual([...low!.hits, ...high!.hits]);
+    expect(Object.hasOwn(passesOf(passEdits.mergePassDown(beat, patternRef, high!.id))[0]!, "echoes")).toBe(false);
+    expect(passEdits.mergePassDown(beat, patternRef, low!.id)).toEqual(beat);
   });
 
   test("double triggers are let through, pads and patterns cleared, and only what lost its last hit goes", () => {
     const masked = setMasked(beat);
     expect(hitsOf(masked).filter((hit) => hit.masked)).toHaveLength(2);
-    expect(passEdits.unmaskPass(masked, place, high!.id)).toEqual(beat);
-    const left = passesOf(passEdits.clearPad(beat, place, 1));
+    expect(passEdits.unmaskPass(masked, patternRef, high!.id)).toEqual(beat);
+    const left = passesOf(passEdits.clearPad(beat, patternRef, 1));
     expect(left.map(({ hits }) => hits.map(({ lane }) => lane))).toEqual([[0], [2]]);
-    expect(passEdits.clearPad(beat, place, 9)).toBe(beat);
+    expect(passEdits.clearPad(beat, patternRef, 9)).toBe(beat);
     const all = (hit: Hit) => hit.lane <= 2;
-    expect(passesOf(passEdits.removeHits(beat, place, all))).toEqual([]);
-    expect(passesOf(passEdits.removeHits(beat, place, all, high!.id))).toEqual([{ ...high, hits: [] }]);
-    const waiting = edits.addPass(beat, place, { name: "Open", muted: false, quantize: EIGHTHS });
-    expect(passesOf(passEdits.clearPad(waiting.beat, place, 0)).map(({ name }) => name)).toEqual([
+    expect(passesOf(passEdits.removeHits(beat, patternRef, all))).toEqual([]);
+    expect(passesOf(passEdits.removeHits(beat, patternRef, all, high!.id))).toEqual([{ ...high, hits: [] }]);
+    const waiting = edits.addPass(beat, patternRef, { name: "Open", muted: false, quantize: EIGHTHS });
+    expect(passesOf(passEdits.clearPad(waiting.beat, patternRef, 0)).map(({ name }) => name)).toEqual([
       "Low",
       "High",
       "Open",
     ]);
-    expect(passesOf(passEdits.clearPattern(beat, place))).toEqual([]);
-    const cleared = edits.findPattern(empty, place);
-    expect(edits.findPattern(passEdits.clearPattern(empty, place), place)).toBe(cleared);
+    expect(passesOf(passEdits.clearPattern(beat, patternRef))).toEqual([]);
+    const cleared = edits.findPattern(empty, patternRef);
+    expect(edits.findPattern(passEdits.clearPattern(empty, patternRef), patternRef)).toBe(cleared);
 
     function setMasked(from: Beat): Beat {
-      return edits.editPass(from, place, high!.id, (pass) => ({
+      return edits.editPass(from, patternRef, high!.id, (pass) => ({
         ...pass,
         hits: pass.hits.map((hit) => changed(hit, { masked: true })),
       }));
@@ -228,29 +230,29 @@ describe("takes", () => {
       .map(({ name }) => name);
 
   test("one of a group sounds; what is no take is left alone; stepping goes round", () => {
-    const first = chooseTake(three, place, takes[0]!.id);
+    const first = chooseTake(three, patternRef, takes[0]!.id);
     expect(sounding(first)).toEqual(["P", "Take 1"]);
-    expect(chooseTake(three, place, plain!.id)).toEqual(three);
-    expect(sounding(stepTake(first, place, 1))).toEqual(["P", "Take 2"]);
-    expect(sounding(stepTake(first, place, -1))).toEqual(["P", "Take 3"]);
-    expect(sounding(stepTake(stepTake(first, place, -1), place, 1))).toEqual(["P", "Take 1"]);
-    const none = takes.reduce((beat, { id }) => edits.setPass(beat, place, id, { muted: true }), three);
-    expect(sounding(stepTake(none, place, 1))).toEqual(["P", "Take 3"]);
-    expect(stepTake(empty, place, 1)).toBe(empty);
+    expect(chooseTake(three, patternRef, plain!.id)).toEqual(three);
+    expect(sounding(stepTake(first, patternRef, 1))).toEqual(["P", "Take 2"]);
+    expect(sounding(stepTake(first, patternRef, -1))).toEqual(["P", "Take 3"]);
+    expect(sounding(stepTake(stepTake(first, patternRef, -1), patternRef, 1))).toEqual(["P", "Take 1"]);
+    const none = takes.reduce((beat, { id }) => edits.setPass(beat, patternRef, id, { muted: true }), three);
+    expect(sounding(stepTake(none, patternRef, 1))).toEqual(["P", "Take 3"]);
+    expect(stepTake(empty, patternRef, 1)).toBe(empty);
     // The newest group is the one that is stepped through.
     const newer = withPass(withPass(first, [7], { name: "New 1", take: 90 }), [8], {
       name: "New 2",
       take: 90,
       muted: true,
     });
-    expect(sounding(stepTake(newer, place, 1))).toEqual(["P", "Take 1", "New 2"]);
+    expect(sounding(stepTake(newer, patternRef, 1))).toEqual(["P", "Take 1", "New 2"]);
   });
 
   test("a take that is kept is a pass like any other, and the rest can go", () => {
-    const kept = keepTake(chooseTake(three, place, takes[0]!.id), place, takes[1]!.id);
+    const kept = keepTake(chooseTake(three, patternRef, takes[0]!.id), patternRef, takes[1]!.id);
     expect(sounding(kept)).toEqual(["P", "Take 1", "Take 2"]);
-    expect(takesOf(edits.findPattern(kept, place), 50).map(({ name }) => name)).toEqual(["Take 1", "Take 3"]);
-    expect(passesOf(dropTakes(kept, place, 50)).map(({ name }) => name)).toEqual(["P", "Take 2"]);
+    expect(takesOf(edits.findPattern(kept, patternRef), 50).map(({ name }) => name)).toEqual(["Take 1", "Take 3"]);
+    expect(passesOf(dropTakes(kept, patternRef, 50)).map(({ name }) => name)).toEqual(["P", "Take 2"]);
   });
 });
 
@@ -258,55 +260,57 @@ describe("patterns", () => {
   const beat = [0, 1].reduce((from, pad) => withPass(from, [pad], { take: 40 }), { ...empty, nextId: 60 });
 
   test("a new one has the length, a copy has ids of its own, and both leave the first alone", () => {
-    const swung = edits.setFeel(beat, place, { swing: { ratio: 0.6, unit: "1/8" } });
-    const added = patternEdits.addPattern(swung, place);
-    expect(edits.findPattern(added.beat, added.place)).toEqual({
-      id: added.place.patternId,
+    const swung = edits.setFeel(beat, patternRef, { swing: { ratio: 0.6, unit: "1/8" } });
+    const added = patternEdits.addPattern(swung, patternRef);
+    expect(edits.findPattern(added.beat, added.patternRef)).toEqual({
+      id: added.patternRef.patternId,
       name: "Pattern 2",
       bars: 3,
       swing: { ratio: 0.6, unit: "1/8" },
       passes: [],
     });
-    expect(patternEdits.nextEmptyPattern(added.beat, place)).toEqual(added.place);
-    expect(patternEdits.nextEmptyPattern(added.beat, added.place)).toBeUndefined();
-    const copied = patternEdits.duplicatePattern(added.beat, place);
+    expect(patternEdits.nextEmptyPattern(added.beat, patternRef)).toEqual(added.patternRef);
+    expect(patternEdits.nextEmptyPattern(added.beat, added.patternRef)).toBeUndefined();
+    const copied = patternEdits.duplicatePattern(added.beat, patternRef);
     expect(readBeatFile(writeBeatFile(copied.beat))).toEqual(copied.beat);
     const [first, , copy] = copied.beat.parts[0]!.patterns;
     expect(copy!.name).toBe("Pattern 3");
     expect(copy!.passes.map(({ hits }) => hits.length)).toEqual([1, 1]);
     expect(new Set(copy!.passes.map(({ take }) => take))).toEqual(new Set([copy!.passes[0]!.id]));
-    expect(first).toEqual(edits.findPattern(swung, place));
-    expect(patternEdits.nextEmptyPattern(withPass(added.beat, [], {}, added.place), place)).toEqual(added.place);
+    expect(first).toEqual(edits.findPattern(swung, patternRef));
+    expect(patternEdits.nextEmptyPattern(withPass(added.beat, [], {}, added.patternRef), patternRef)).toEqual(
+      added.patternRef,
+    );
   });
 
   test("a copy goes back to points of its own: starts by the ids that its hits have, without those of hits that are gone", () => {
     const [hit] = hitsOf(beat);
     const start = { ticks: 7 as Ticks, velocity: 70, by: "keep" as const };
-    const pointed = edits.editPattern({ ...beat, nextId: 71 }, place, (pattern) => ({
+    const pointed = edits.editPattern({ ...beat, nextId: 71 }, patternRef, (pattern) => ({
       ...pattern,
       points: [{ id: 70, name: "Kept 1", starts: { [hit!.id]: start, 3: start } }],
     }));
-    const copied = patternEdits.duplicatePattern(pointed, place);
-    const copy = edits.findPattern(copied.beat, copied.place);
+    const copied = patternEdits.duplicatePattern(pointed, patternRef);
+    const copy = edits.findPattern(copied.beat, copied.patternRef);
     expect(copy.points).toEqual([
       { id: expect.any(Number), name: "Kept 1", starts: { [copy.passes[0]!.hits[0]!.id]: start } },
     ]);
     expect(copy.points![0]!.id).toBeGreaterThan(70);
-    const bare = patternEdits.addPattern(pointed, place);
-    expect(Object.hasOwn(edits.findPattern(bare.beat, bare.place), "points")).toBe(false);
+    const bare = patternEdits.addPattern(pointed, patternRef);
+    expect(Object.hasOwn(edits.findPattern(bare.beat, bare.patternRef), "points")).toBe(false);
   });
 
   test("sixteen places and no more; the last pattern stays; a place that is gone leads to one that is there", () => {
     let full = beat;
-    for (let index = 1; index < 16; index++) full = patternEdits.addPattern(full, place).beat;
-    expect(() => patternEdits.addPattern(full, place)).toThrow(/All 16 pattern places are taken/);
-    expect(patternEdits.removePattern(beat, place)).toEqual(beat);
-    const added = patternEdits.addPattern(beat, place);
-    expect(patternEdits.removePattern(added.beat, added.place).parts).toEqual(beat.parts);
-    expect(patternEdits.existingPlace(beat, added.place)).toEqual(place);
-    expect(patternEdits.existingPlace(added.beat, added.place)).toBe(added.place);
-    expect(patternEdits.existingPlace(added.beat, { partId: 1, patternId: 999 })).toEqual(added.place);
-    expect(patternEdits.existingPlace(added.beat, { partId: 9, patternId: 2 })).toEqual(place);
+    for (let index = 1; index < 16; index++) full = patternEdits.addPattern(full, patternRef).beat;
+    expect(() => patternEdits.addPattern(full, patternRef)).toThrow(/All 16 pattern places are taken/);
+    expect(patternEdits.removePattern(beat, patternRef)).toEqual(beat);
+    const added = patternEdits.addPattern(beat, patternRef);
+    expect(patternEdits.removePattern(added.beat, added.patternRef).parts).toEqual(beat.parts);
+    expect(patternEdits.existingPlace(beat, added.patternRef)).toEqual(patternRef);
+    expect(patternEdits.existingPlace(added.beat, added.patternRef)).toBe(added.patternRef);
+    expect(patternEdits.existingPlace(added.beat, { partId: 1, patternId: 999 })).toEqual(added.patternRef);
+    expect(patternEdits.existingPlace(added.beat, { partId: 9, patternId: 2 })).toEqual(patternRef);
   });
 });
 
@@ -316,7 +320,7 @@ describe("passes that were kept beside the beat", () => {
 
   test("new are those with hits that the state before has not", () => {
     const fresh = newPasses(after, before);
-    expect(fresh.map(({ pass, place: home }) => [pass.hits.length, home])).toEqual([[2, place]]);
+    expect(fresh.map(({ pass, place: home }) => [pass.hits.length, home])).toEqual([[2, patternRef]]);
     expect(Object.keys(fresh[0]!.pattern).sort()).toEqual(["bars", "id", "name"]);
     expect(keptHitCount(fresh)).toBe(2);
     expect(newPasses(after, after)).toEqual([]);
@@ -360,12 +364,12 @@ test("very large ids are made small in their order, with everything that points 
   expect(compactIds(beat)).toBe(beat);
   const [first] = hitsOf(beat);
   const start = { ticks: 1 as Ticks, velocity: 9, by: "hand" as const };
-  const large = edits.editPattern({ ...beat, nextId: 3_000_000 }, place, (pattern) => ({
+  const large = edits.editPattern({ ...beat, nextId: 3_000_000 }, patternRef, (pattern) => ({
     ...pattern,
     points: [{ id: 2_500_000, name: "K", starts: { [first!.id]: start, 999: start } }],
   }));
   const two = addKitPart(large);
-  const along = compactIds(edits.setPart(two.beat, place.partId, { alsoPlays: two.partId }));
+  const along = compactIds(edits.setPart(two.beat, patternRef.partId, { alsoPlays: two.partId }));
   expect(along.parts[0]!.alsoPlays).toBe(along.parts[1]!.id);
   const small = compactIds(large);
   const pattern = small.parts[0]!.patterns[0]!;
@@ -385,7 +389,7 @@ test("a beat says that it is nearly full when it becomes so, and no more fits wh
   const holding = (hits: number, passes = 1) => {
     const one = { ...passesOf(withPass(empty, []))[0]!, hits: [] as Hit[] };
     const all = Array.from({ length: passes }, () => one);
-    return edits.editPattern(empty, place, (pattern) => ({
+    return edits.editPattern(empty, patternRef, (pattern) => ({
       ...pattern,
       passes: all.with(0, { ...one, hits: Array<Hit>(hits).fill(hit) }),
     }));

@@ -49,22 +49,26 @@ export function setMeter(beat: Beat, meter: Meter): Beat {
 }
 
 /** Hits beyond a shorter end stay in the document. @throws CoreError "bad-value" outside 1..2000 bars */
-export function setBars(beat: Beat, place: PatternRef, bars: number): Beat {
+export function setBars(beat: Beat, patternRef: PatternRef, bars: number): Beat {
   if (!Number.isInteger(bars) || bars < 1 || bars > MAX_BARS) {
     throw new CoreError("bad-value", `A loop has 1 to ${MAX_BARS} bars, got ${bars}.`);
   }
-  return editPattern(beat, place, (pattern) => ({ ...pattern, bars }));
+  return editPattern(beat, patternRef, (pattern) => ({ ...pattern, bars }));
 }
 
 /** Swing, groove, looseness and the pads' shares; what is given as undefined goes. */
-export function setFeel(beat: Beat, place: PatternRef, change: { [Key in keyof Feel]: Feel[Key] | undefined }): Beat {
-  return editPattern(beat, place, (pattern) => withoutUndefined({ ...pattern, ...change }));
+export function setFeel(
+  beat: Beat,
+  patternRef: PatternRef,
+  change: { [Key in keyof Feel]: Feel[Key] | undefined },
+): Beat {
+  return editPattern(beat, patternRef, (pattern) => withoutUndefined({ ...pattern, ...change }));
 }
 
 /** @returns the beat with an empty pass on top of the stack, and the pass's id */
-export function addPass(beat: Beat, place: PatternRef, pass: NewPass): { beat: Beat; passId: number } {
+export function addPass(beat: Beat, patternRef: PatternRef, pass: NewPass): { beat: Beat; passId: number } {
   const passId = beat.nextId;
-  const next = editPattern(beat, place, (pattern) => ({
+  const next = editPattern(beat, patternRef, (pattern) => ({
     ...pattern,
     passes: [...pattern.passes, { ...pass, id: passId, hits: [] }],
   }));
@@ -72,9 +76,9 @@ export function addPass(beat: Beat, place: PatternRef, pass: NewPass): { beat: B
 }
 
 /** Adds hits to a pass; they get the next ids in their order. */
-export function addHits(beat: Beat, place: PatternRef, passId: number, hits: readonly NewHit[]): Beat {
+export function addHits(beat: Beat, patternRef: PatternRef, passId: number, hits: readonly NewHit[]): Beat {
   const numbered = hits.map((hit, index) => numberHit(hit, beat.nextId + index));
-  const next = editPass(beat, place, passId, (pass) => ({ ...pass, hits: [...pass.hits, ...numbered] }));
+  const next = editPass(beat, patternRef, passId, (pass) => ({ ...pass, hits: [...pass.hits, ...numbered] }));
   return { ...next, nextId: beat.nextId + hits.length };
 }
 
@@ -105,13 +109,13 @@ const OPTIONAL_HIT_FIELDS = Object.keys({
 /** Gives a hit its length when its pad is let go; choked, its sound ends there, too. A hit that is gone stays gone. */
 export function setHitLength(
   beat: Beat,
-  place: PatternRef,
+  patternRef: PatternRef,
   passId: number,
   hitId: number,
   lengthTicks: Hit["lengthTicks"],
   choked = false,
 ): Beat {
-  return editPass(beat, place, passId, (pass) => {
+  return editPass(beat, patternRef, passId, (pass) => {
     // The newest hits are at the end, and it is they that are still held.
     const index = pass.hits.findLastIndex(({ id }) => id === hitId);
     if (index < 0) return pass;
@@ -123,15 +127,15 @@ export function setHitLength(
 
 export function setPass(
   beat: Beat,
-  place: PatternRef,
+  patternRef: PatternRef,
   passId: number,
   change: Partial<Omit<Pass, "id" | "hits">>,
 ): Beat {
-  return editPass(beat, place, passId, (pass) => ({ ...pass, ...change }));
+  return editPass(beat, patternRef, passId, (pass) => ({ ...pass, ...change }));
 }
 
-export function removePass(beat: Beat, place: PatternRef, passId: number): Beat {
-  return editPattern(beat, place, (pattern) => ({
+export function removePass(beat: Beat, patternRef: PatternRef, passId: number): Beat {
+  return editPattern(beat, patternRef, (pattern) => ({
     ...pattern,
     passes: pattern.passes.filter(({ id }) => id !== passId),
   }));
@@ -185,15 +189,15 @@ export function editPart(beat: Beat, partId: number, edit: (part: Part) => Part)
   return { ...beat, parts: replaced(beat.parts, partId, "part", edit) };
 }
 
-export function editPattern(beat: Beat, place: PatternRef, edit: (pattern: Pattern) => Pattern): Beat {
-  return editPart(beat, place.partId, (part) => ({
+export function editPattern(beat: Beat, patternRef: PatternRef, edit: (pattern: Pattern) => Pattern): Beat {
+  return editPart(beat, patternRef.partId, (part) => ({
     ...part,
-    patterns: replaced(part.patterns, place.patternId, "pattern", edit),
+    patterns: replaced(part.patterns, patternRef.patternId, "pattern", edit),
   }));
 }
 
-export function editPass(beat: Beat, place: PatternRef, passId: number, edit: (pass: Pass) => Pass): Beat {
-  return editPattern(beat, place, (pattern) => ({
+export function editPass(beat: Beat, patternRef: PatternRef, passId: number, edit: (pass: Pass) => Pass): Beat {
+  return editPattern(beat, patternRef, (pattern) => ({
     ...pattern,
     passes: replaced(pattern.passes, passId, "pass", edit),
   }));

@@ -10,12 +10,12 @@ import { addHits, addPass, findPattern, setBars, setFeel, type NewHit } from "./
 import { firstPlace, newBeat } from "./new-beat";
 
 const empty = newBeat({ id: "full", name: "Full" });
-const place = firstPlace(empty);
+const patternRef = firstPlace(empty);
 
 /** With every field that a hit can have, at its longest. */
 function beatOf(count: number): Beat {
   const random = seededRandom(7);
-  const { beat, passId } = addPass(setBars(empty, place, 2000), place, {
+  const { beat, passId } = addPass(setBars(empty, patternRef, 2000), patternRef, {
     name: "P",
     muted: false,
     quantize: { grid: "1/16", strength: 1, reach: 1 },
@@ -33,7 +33,7 @@ function beatOf(count: number): Beat {
       lap: 1_000_000 + Math.floor(1000 * random()),
     };
   });
-  return setFeel(addHits(beat, place, passId, hits), place, {
+  return setFeel(addHits(beat, patternRef, passId, hits), patternRef, {
     groove: { groove: BUILT_IN_GROOVES[3]!, timing: 1, velocity: 1 },
   });
 }
@@ -41,8 +41,8 @@ function beatOf(count: number): Beat {
 test("the largest beat that editing allows is written and read back whole, with as many points as there is room for", () => {
   const full = beatOf(MAX_HITS);
   let beat = full;
-  for (let point = 0; point < 3; point++) beat = keepTiming(beat, place, "Kept");
-  const starts = pointStarts(findPattern(beat, place));
+  for (let point = 0; point < 3; point++) beat = keepTiming(beat, patternRef, "Kept");
+  const starts = pointStarts(findPattern(beat, patternRef));
   expect(starts).toBeLessThanOrEqual(MAX_POINT_STARTS);
   expect(starts).toBeGreaterThanOrEqual(MAX_HITS);
   const text = writeBeatFile({ ...full, parts: beat.parts, nextId: beat.nextId });
@@ -55,7 +55,7 @@ test("the largest beat that editing allows is written and read back whole, with 
 
 test("32 kept timings of 3,000 hits round-trip", () => {
   let beat = beatOf(3000);
-  for (let point = 0; point < 32; point++) beat = keepTiming(beat, place, `Kept ${point}`);
-  expect(findPattern(beat, place).points).toHaveLength(32);
+  for (let point = 0; point < 32; point++) beat = keepTiming(beat, patternRef, `Kept ${point}`);
+  expect(findPattern(beat, patternRef).points).toHaveLength(32);
   expect(writeBeatFile(readBeatFile(writeBeatFile(beat))) === writeBeatFile(beat)).toBe(true);
 });

@@ -34,8 +34,8 @@ export function newPasses(beat: Beat, before: Beat): readonly KeptPass[] {
 export function putBack(beat: Beat, kept: readonly KeptPass[]): Beat {
   const patternIds = new Map<number, number>();
   return kept.reduce((now, one) => {
-    const { beat: ready, place } = withPatternFor(now, one, patternIds);
-    return withPass(ready, place, one.pass);
+    const { beat: ready, patternRef } = withPatternFor(now, one, patternIds);
+    return withPass(ready, patternRef, one.pass);
   }, beat);
 }
 
@@ -67,30 +67,30 @@ function keptPass(part: Part, { passes: _, points: __, ...pattern }: Pattern, pa
 /** @param patternIds what patterns that came back are known by now; is added to */
 function withPatternFor(
   beat: Beat,
-  { place, pattern }: KeptPass,
+  { place: patternRef, pattern }: KeptPass,
   patternIds: Map<number, number>,
-): { readonly beat: Beat; readonly place: PatternRef } {
-  const part = beat.parts.find(({ id }) => id === place.partId);
-  if (!part) return { beat, place: firstPlace(beat) };
-  const known = patternIds.get(place.patternId) ?? place.patternId;
-  if (part.patterns.some(({ id }) => id === known)) return { beat, place: { partId: part.id, patternId: known } };
+): { readonly beat: Beat; readonly patternRef: PatternRef } {
+  const part = beat.parts.find(({ id }) => id === patternRef.partId);
+  if (!part) return { beat, patternRef: firstPlace(beat) };
+  const known = patternIds.get(patternRef.patternId) ?? patternRef.patternId;
+  if (part.patterns.some(({ id }) => id === known)) return { beat, patternRef: { partId: part.id, patternId: known } };
   const patternId = beat.nextId;
   // What it was the alternate of may have gone, or have another one.
   const { alternateOf: _, ...body } = pattern;
-  patternIds.set(place.patternId, patternId);
+  patternIds.set(patternRef.patternId, patternId);
   const added = editPart(beat, part.id, ({ patterns, ...rest }) => ({
     ...rest,
     patterns: [...patterns, { ...body, id: patternId, passes: [] }],
   }));
-  return { beat: { ...added, nextId: patternId + 1 }, place: { partId: part.id, patternId } };
+  return { beat: { ...added, nextId: patternId + 1 }, patternRef: { partId: part.id, patternId } };
 }
 
-function withPass(beat: Beat, place: PatternRef, { hits, ...pass }: Pass): Beat {
-  const part = findPart(beat, place.partId);
+function withPass(beat: Beat, patternRef: PatternRef, { hits, ...pass }: Pass): Beat {
+  const part = findPart(beat, patternRef.partId);
   // The number of a group of takes must not be given to another one.
   const free = { ...beat, nextId: Math.max(beat.nextId, (pass.take ?? 0) + 1) };
-  const added = addPass(free, place, pass);
+  const added = addPass(free, patternRef, pass);
   const known = hits.filter(({ lane }) => findLane(part, lane));
-  const filled = addHits(added.beat, place, added.passId, known);
-  return pass.take === undefined ? filled : chooseTake(filled, place, added.passId);
+  const filled = addHits(added.beat, patternRef, added.passId, known);
+  return pass.take === undefined ? filled : chooseTake(filled, patternRef, added.passId);
 }

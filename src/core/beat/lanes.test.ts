@@ -65,10 +65,10 @@ test("chords are every second note of the scale: the triads and sevenths of C ma
 
 test("a new part swings and grooves like the pattern that is open, and is as long", () => {
   const beat = newBeat({ id: "b", name: "B", bars: 2 });
-  const place = firstPlace(beat);
+  const patternRef = firstPlace(beat);
   const swing = { ratio: 0.6, unit: "1/16" } as const;
-  const swung = setFeel(setBars(beat, place, 3), place, { swing });
-  for (const { beat: grown, partId } of [addKitPart(swung), addTonalPart(swung, "keel", place)])
+  const swung = setFeel(setBars(beat, patternRef, 3), patternRef, { swing });
+  for (const { beat: grown, partId } of [addKitPart(swung), addTonalPart(swung, "keel", patternRef)])
     expect(findPart(grown, partId).patterns).toEqual([expect.objectContaining({ swing, bars: 3, passes: [] })]);
   const straight = findPart(addKitPart(beat).beat, 3).patterns[0]!;
   expect(Object.keys(straight).sort()).toEqual(["bars", "id", "name", "passes"]);

@@ -5,21 +5,21 @@ import { editPass, editPattern, findPattern, numberHit } from "./edit";
 import { plainName } from "./plain-name";
 
 /** @returns the name given, or the old one where it is blank */
-export function renamePass(beat: Beat, place: PatternRef, passId: number, name: string): Beat {
+export function renamePass(beat: Beat, patternRef: PatternRef, passId: number, name: string): Beat {
   const plain = plainName(name);
-  return plain === "" ? beat : editPass(beat, place, passId, (pass) => ({ ...pass, name: plain }));
+  return plain === "" ? beat : editPass(beat, patternRef, passId, (pass) => ({ ...pass, name: plain }));
 }
 
-export function soloPass(beat: Beat, place: PatternRef, passId: number, soloed: boolean): Beat {
-  return editPass(beat, place, passId, ({ soloed: _, ...pass }) => (soloed ? { ...pass, soloed } : pass));
+export function soloPass(beat: Beat, patternRef: PatternRef, passId: number, soloed: boolean): Beat {
+  return editPass(beat, patternRef, passId, ({ soloed: _, ...pass }) => (soloed ? { ...pass, soloed } : pass));
 }
 
 /**
  * Puts a pass into the one below it in the stack. What is heard stays: hits whose correction would change take their old
  * settings along. The lowest pass stays where it is.
  */
-export function mergePassDown(beat: Beat, place: PatternRef, passId: number): Beat {
-  return editPattern(beat, place, (pattern) => {
+export function mergePassDown(beat: Beat, patternRef: PatternRef, passId: number): Beat {
+  return editPattern(beat, patternRef, (pattern) => {
     const index = pattern.passes.findIndex(({ id }) => id === passId);
     const above = pattern.passes[index];
     const below = pattern.passes[index - 1];
@@ -35,20 +35,22 @@ export function mergePassDown(beat: Beat, place: PatternRef, passId: number): Be
 }
 
 /** Lets the double triggers of a pass sound after all. */
-export function unmaskPass(beat: Beat, place: PatternRef, passId: number): Beat {
-  return editPass(beat, place, passId, (pass) => ({
+export function unmaskPass(beat: Beat, patternRef: PatternRef, passId: number): Beat {
+  return editPass(beat, patternRef, passId, (pass) => ({
     ...pass,
     hits: pass.hits.map(({ masked: _, ...hit }) => numberHit(hit, hit.id)),
   }));
 }
 
 /** Takes the hits of one pad out of all passes of a pattern; passes that are left without a hit go, too. */
-export function clearPad(beat: Beat, place: PatternRef, padId: number): Beat {
-  return removeHits(beat, place, (hit) => hit.lane === padId);
+export function clearPad(beat: Beat, patternRef: PatternRef, padId: number): Beat {
+  return removeHits(beat, patternRef, (hit) => hit.lane === padId);
 }
 
-export function clearPattern(beat: Beat, place: PatternRef): Beat {
-  return editPattern(beat, place, (pattern) => (pattern.passes.length === 0 ? pattern : { ...pattern, passes: [] }));
+export function clearPattern(beat: Beat, patternRef: PatternRef): Beat {
+  return editPattern(beat, patternRef, (pattern) =>
+    pattern.passes.length === 0 ? pattern : { ...pattern, passes: [] },
+  );
 }
 
 /**
@@ -57,15 +59,15 @@ export function clearPattern(beat: Beat, place: PatternRef): Beat {
  */
 export function removeHits(
   beat: Beat,
-  place: PatternRef,
+  patternRef: PatternRef,
   doomed: (hit: Hit, pass: Pass) => boolean,
   keepPassId?: number,
 ): Beat {
-  const { passes } = findPattern(beat, place);
+  const { passes } = findPattern(beat, patternRef);
   const left = passes.map((pass) => withoutHits(pass, doomed));
   if (left.every((pass, index) => pass === passes[index])) return beat;
   const kept = left.filter((pass, index) => pass === passes[index] || pass.hits.length > 0 || pass.id === keepPassId);
-  return editPattern(beat, place, (pattern) => ({ ...pattern, passes: kept }));
+  return editPattern(beat, patternRef, (pattern) => ({ ...pattern, passes: kept }));
 }
 
 function withoutHits(pass: Pass, doomed: (hit: Hit, pass: Pass) => boolean): Pass {

@@ -9,7 +9,7 @@ export const PATTERN_PLACES = 16;
 
 export interface AddedPattern {
   readonly beat: Beat;
-  readonly place: PatternRef;
+  readonly patternRef: PatternRef;
 }
 
 /**
@@ -23,10 +23,10 @@ export function addPattern(beat: Beat, like: PatternRef): AddedPattern {
 }
 
 /** A copy with ids of its own at the end of the part. @throws CoreError "too-large" */
-export function duplicatePattern(beat: Beat, place: PatternRef): AddedPattern {
-  const { pattern, nextId } = copyPattern(findPattern(beat, place), beat.nextId);
+export function duplicatePattern(beat: Beat, patternRef: PatternRef): AddedPattern {
+  const { pattern, nextId } = copyPattern(findPattern(beat, patternRef), beat.nextId);
   const { id: _, name: __, alternateOf: ___, ...body } = pattern;
-  return append(beat, place.partId, body, nextId);
+  return append(beat, patternRef.partId, body, nextId);
 }
 
 /** The same pattern with ids of its own, the first of which is given. @returns it, and the first id after its */
@@ -76,10 +76,10 @@ export function removePattern(beat: Beat, { partId, patternId }: PatternRef): Be
  * pattern of all.
  * @param before the beat that had it
  */
-export function existingPlace(beat: Beat, place: PatternRef, before = beat): PatternRef {
-  const part = knownPart(beat, place.partId);
-  if (part?.patterns.some(({ id }) => id === place.patternId)) return place;
-  const gone = knownPart(before, place.partId)?.patterns.find(({ id }) => id === place.patternId);
+export function existingPlace(beat: Beat, patternRef: PatternRef, before = beat): PatternRef {
+  const part = knownPart(beat, patternRef.partId);
+  if (part?.patterns.some(({ id }) => id === patternRef.patternId)) return patternRef;
+  const gone = knownPart(before, patternRef.partId)?.patterns.find(({ id }) => id === patternRef.patternId);
   const next = part?.patterns.find(({ id }) => id === gone?.alternateOf) ?? part?.patterns.at(-1);
   return part && next ? { partId: part.id, patternId: next.id } : firstPlace(beat);
 }
@@ -100,7 +100,7 @@ function append(beat: Beat, partId: number, body: Omit<Pattern, "id" | "name">, 
     throw new CoreError("too-large", `All ${PATTERN_PLACES} pattern places are taken; delete one to make room.`);
   const pattern: Pattern = { ...body, id: beat.nextId, name: freeName(patterns) };
   const next = editPart(beat, partId, (part) => ({ ...part, patterns: [...part.patterns, pattern] }));
-  return { beat: { ...next, nextId }, place: { partId, patternId: pattern.id } };
+  return { beat: { ...next, nextId }, patternRef: { partId, patternId: pattern.id } };
 }
 
 function freeName(patterns: readonly Pattern[]): string {

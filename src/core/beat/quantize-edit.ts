@@ -13,10 +13,10 @@ export type QuantizeScope =
  * Changes what corrects recorded hits. Passes take the change as theirs; pads and single hits get settings of their own, in
  * place of those of their pass. Played times stay.
  */
-export function setQuantize(beat: Beat, place: PatternRef, scope: QuantizeScope, change: QuantizeChange): Beat {
+export function setQuantize(beat: Beat, patternRef: PatternRef, scope: QuantizeScope, change: QuantizeChange): Beat {
   const inScope = (hit: Hit) =>
     scope.kind === "pad" ? hit.lane === scope.pad : scope.kind === "hits" && scope.ids.has(hit.id);
-  return editPattern(beat, place, (pattern) => ({
+  return editPattern(beat, patternRef, (pattern) => ({
     ...pattern,
     passes: pattern.passes.map((pass) => {
       if (scope.kind === "all" || (scope.kind === "pass" && scope.passId === pass.id))

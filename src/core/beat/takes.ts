@@ -7,8 +7,8 @@ export function takesOf({ passes }: Pattern, take: number): readonly Pass[] {
 }
 
 /** Lets one take sound and silences the others of its group. */
-export function chooseTake(beat: Beat, place: PatternRef, passId: number): Beat {
-  return editPattern(beat, place, (pattern) => {
+export function chooseTake(beat: Beat, patternRef: PatternRef, passId: number): Beat {
+  return editPattern(beat, patternRef, (pattern) => {
     const group = pattern.passes.find(({ id }) => id === passId)?.take;
     if (group === undefined) return pattern;
     return {
@@ -19,19 +19,19 @@ export function chooseTake(beat: Beat, place: PatternRef, passId: number): Beat 
 }
 
 /** Lets the take before (-1) or after (1) the one that sounds be heard, in the newest group of takes, round and round. */
-export function stepTake(beat: Beat, place: PatternRef, by: 1 | -1): Beat {
-  const pattern = findPattern(beat, place);
+export function stepTake(beat: Beat, patternRef: PatternRef, by: 1 | -1): Beat {
+  const pattern = findPattern(beat, patternRef);
   const take = pattern.passes.findLast((pass) => pass.take !== undefined)?.take;
   if (take === undefined) return beat;
   const group = takesOf(pattern, take);
   const chosen = group.findIndex(({ muted }) => !muted);
   const next = chosen < 0 ? group.length - 1 : (chosen + by + group.length) % group.length;
-  return chooseTake(beat, place, group[next]!.id);
+  return chooseTake(beat, patternRef, group[next]!.id);
 }
 
 /** Makes a take an ordinary pass; the others of its group stay, silent, and can be kept as well. */
-export function keepTake(beat: Beat, place: PatternRef, passId: number): Beat {
-  return editPattern(beat, place, (pattern) => ({
+export function keepTake(beat: Beat, patternRef: PatternRef, passId: number): Beat {
+  return editPattern(beat, patternRef, (pattern) => ({
     ...pattern,
     passes: pattern.passes.map((pass) => {
       if (pass.id !== passId) return pass;
@@ -42,8 +42,8 @@ export function keepTake(beat: Beat, place: PatternRef, passId: number): Beat {
 }
 
 /** Removes the takes of a group that were not kept. */
-export function dropTakes(beat: Beat, place: PatternRef, take: number): Beat {
-  return editPattern(beat, place, (pattern) => ({
+export function dropTakes(beat: Beat, patternRef: PatternRef, take: number): Beat {
+  return editPattern(beat, patternRef, (pattern) => ({
     ...pattern,
     passes: pattern.passes.filter((pass) => pass.take !== take),
   }));

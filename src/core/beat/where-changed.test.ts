@@ -26,16 +26,16 @@ test("a part is a place, too; the beat as a whole is none", () => {
     hitIds: [],
   });
   expect(whereChanged(FULL, setTempo(FULL, 90), PLACE)).toBeUndefined();
-  const { beat, place } = addPattern(FULL, PLACE);
-  expect(whereChanged(FULL, beat, PLACE)).toEqual({ ...place, hitIds: [] });
+  const { beat, patternRef } = addPattern(FULL, PLACE);
+  expect(whereChanged(FULL, beat, PLACE)).toEqual({ ...patternRef, hitIds: [] });
   const two = addKitPart(FULL);
   expect(whereChanged(FULL, two.beat, PLACE)).toMatchObject({ partId: two.partId });
   expect(whereChanged(two.beat, FULL, PLACE)).toBeUndefined();
 });
 
 test("where it happened in several patterns, the open one is meant", () => {
-  const { beat, place } = addPattern(FULL, PLACE);
-  const both = [PLACE, place].reduce((now, one) => setBars(now, one, 4), beat);
-  expect(whereChanged(beat, both, place)).toMatchObject(place);
+  const { beat, patternRef } = addPattern(FULL, PLACE);
+  const both = [PLACE, patternRef].reduce((now, one) => setBars(now, one, 4), beat);
+  expect(whereChanged(beat, both, patternRef)).toMatchObject(patternRef);
   expect(whereChanged(beat, both, PLACE)).toMatchObject(PLACE);
 });

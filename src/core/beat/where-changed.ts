@@ -14,14 +14,14 @@ export interface ChangedPlace {
 
 /**
  * The first part, and in it the first pattern, that another state of a beat has otherwise. What both have by reference is passed over.
- * @param open is looked at first: where something happened there, too, nobody need go anywhere
+ * @param shown is looked at first: where something happened there, too, nobody need go anywhere
  * @returns undefined where it is about the beat as a whole, or something that is gone
  */
-export function whereChanged(before: Beat, after: Beat, open: PatternRef): ChangedPlace | undefined {
-  for (const part of first(after.parts, open.partId)) {
+export function whereChanged(before: Beat, after: Beat, shown: PatternRef): ChangedPlace | undefined {
+  for (const part of first(after.parts, shown.partId)) {
     const known = before.parts.find(({ id }) => id === part.id);
     if (part === known) continue;
-    return { partId: part.id, hitIds: [], ...patternChange(known, part, open) };
+    return { partId: part.id, hitIds: [], ...patternChange(known, part, shown) };
   }
   return undefined;
 }

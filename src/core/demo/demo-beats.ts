@@ -1,4 +1,4 @@
-import type { Beat, PatternRef, Stroke } from "../beat/beat";
+import type { Beat, PatternRef, PlayedStroke } from "../beat/beat";
 import { addHits, addPass, findPart, setPart, setTonal, type NewHit } from "../beat/edit";
 import { firstPlace, newBeat, PLAIN_MIX } from "../beat/new-beat";
 import { addTonalPart } from "../beat/part-edit";
@@ -86,21 +86,21 @@ function playNote(
 export function performScore(score: BeatScore): Beat {
   const { id, name, bpm, meter, bars, inputGrid } = score;
   const empty = newBeat({ id, name, bpm, meter, bars });
-  const place = firstPlace(empty);
+  const patternRef = firstPlace(empty);
   const start: Beat = { ...empty, inputQuantize: { grid: inputGrid, strength: 1, reach: 1 } };
-  return score.passes.reduce((beat, pass) => performPass(beat, place, score, pass), start);
+  return score.passes.reduce((beat, pass) => performPass(beat, patternRef, score, pass), start);
 }
 
-function performPass(beat: Beat, place: PatternRef, score: BeatScore, pass: PassScore): Beat {
+function performPass(beat: Beat, patternRef: PatternRef, score: BeatScore, pass: PassScore): Beat {
   const random = seededRandom(textSeed(`${score.id} ${pass.name}`));
   const quantize = { grid: pass.grid, strength: pass.strength, reach: 1 };
-  const added = addPass(beat, place, { name: pass.name, muted: false, quantize });
+  const added = addPass(beat, patternRef, { name: pass.name, muted: false, quantize });
   const hits = Object.entries(pass.lanes).flatMap(([drum, steps]) =>
     playLane(score, pass, drum as DrumId, steps, random),
   );
   return addHits(
     added.beat,
-    place,
+    patternRef,
     added.passId,
     hits.sort((a, b) => a.played.ticks - b.played.ticks),
   );
@@ -122,7 +122,7 @@ function playStroke(
   step: number,
   stroke: { readonly velocity: number; readonly spread: number },
   random: Random,
-): Stroke {
+): PlayedStroke {
   const errorMs = lateMs + spreadMs * normal(random);
   const velocity = Math.round(stroke.velocity + stroke.spread * normal(random));
   return {

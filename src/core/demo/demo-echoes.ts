@@ -58,15 +58,15 @@ function lapsAlong(beat: Beat, played: Beat, startMs: number): readonly Lookback
 }
 
 function hitsOf(beat: Beat, played: Beat, pass: number) {
-  const place = firstPlace(beat);
-  const noteOf = new Map(lanesOf(findPart(beat, place.partId)).map(({ id, note }) => [id, note]));
+  const patternRef = firstPlace(beat);
+  const noteOf = new Map(lanesOf(findPart(beat, patternRef.partId)).map(({ id, note }) => [id, note]));
   return findPattern(played, firstPlace(played)).passes[pass]!.hits.map(({ lane, played: { velocity, ticks } }) => ({
     pad: lane,
     note: noteOf.get(lane)!,
     velocity,
     device: DEVICE,
     beatId: beat.id,
-    partId: place.partId,
+    partId: patternRef.partId,
     ticks,
   }));
 }

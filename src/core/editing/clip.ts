@@ -2,8 +2,8 @@ import type { Beat, Part, PatternRef } from "../beat/beat";
 import { findPart, findPattern, type NewHit } from "../beat/edit";
 import { findLane } from "../beat/lanes";
 import type { Ticks } from "../time/ticks";
-import { cachedHeard } from "../timing/heard";
-import { levelOf } from "../timing/heard-hit";
+import { resolvedHits } from "../timing/resolve-timing";
+import { levelOf } from "../timing/resolved-hit";
 import { shiftedHit } from "./copy-hits";
 import { editLines, nearestLine } from "./edit-lines";
 import { intoLoop, type HitIds } from "./hand-change";
@@ -16,15 +16,15 @@ export interface Clip {
 }
 
 /** @returns undefined where none of the ids is heard */
-export function copyHits(beat: Beat, place: PatternRef, ids: HitIds): Clip | undefined {
-  const chosen = cachedHeard(findPattern(beat, place), beat.meter).filter(({ hit }) => ids.has(hit.id));
+export function copyHits(beat: Beat, patternRef: PatternRef, ids: HitIds): Clip | undefined {
+  const chosen = resolvedHits(findPattern(beat, patternRef), beat.meter).filter(({ hit }) => ids.has(hit.id));
   const hits = chosen.map(({ hit, straightTicks, lengthTicks }) => {
     const { quantize: _, downbeatTicks: __, start: ___, ...stroke } = shiftedHit(hit, 0);
     const velocity = levelOf(hit) !== hit.played.velocity && { velocity: levelOf(hit) };
     const long = lengthTicks !== hit.lengthTicks && { lengthTicks };
     return { ...stroke, start: { ticks: straightTicks, ...velocity, ...long, by: "hand" as const } };
   });
-  return hits.length > 0 ? { kind: findPart(beat, place.partId).kind, hits } : undefined;
+  return hits.length > 0 ? { kind: findPart(beat, patternRef.partId).kind, hits } : undefined;
 }
 
 export interface Pasted extends Written {
@@ -37,9 +37,9 @@ export interface Pasted extends Written {
  * @param atTicks on the straight grid, where the line of the first one is to be
  * @returns none of them, where a kit's are to go to a part with pitch or the other way round
  */
-export function pasteHits(beat: Beat, place: PatternRef, clip: Clip, atTicks?: Ticks): Pasted {
-  const part = findPart(beat, place.partId);
-  const pattern = findPattern(beat, place);
+export function pasteHits(beat: Beat, patternRef: PatternRef, clip: Clip, atTicks?: Ticks): Pasted {
+  const part = findPart(beat, patternRef.partId);
+  const pattern = findPattern(beat, patternRef);
   const fitting = part.kind === clip.kind ? clip.hits.filter(({ lane }) => findLane(part, lane)) : [];
   const lines = editLines(pattern, beat.meter, beat.inputQuantize);
   const first = Math.min(...clip.hits.map(({ start }) => start!.ticks!)) as Ticks;
@@ -49,5 +49,5 @@ export function pasteHits(beat: Beat, place: PatternRef, clip: Clip, atTicks?: T
     const to = atTicks === undefined ? from : intoLoop(from + by, pattern, beat);
     return shiftedHit({ ...hit, id: 0 }, to - from);
   });
-  return { ...addByHand(beat, place, hits), left: clip.hits.length - fitting.length };
+  return { ...addByHand(beat, patternRef, hits), left: clip.hits.length - fitting.length };
 }

@@ -3,8 +3,8 @@ import { editPattern, findPattern, numberHit, setBars, type NewHit } from "../be
 import { removeHits } from "../beat/pass-edit";
 import { barTicks, beatTicks, type Meter } from "../time/meter";
 import type { Ticks } from "../time/ticks";
-import { cachedHeard } from "../timing/heard";
-import { isBeyond, type HeardHit } from "../timing/heard-hit";
+import { resolvedHits } from "../timing/resolve-timing";
+import { isBeyond, type ResolvedHit } from "../timing/resolved-hit";
 import type { HitIds } from "./hand-change";
 import type { Written } from "./write-hits";
 
@@ -26,7 +26,7 @@ export function shiftedHit(hit: Hit, byTicks: number): NewHit {
 }
 
 /** Copies hits within their passes, so that the same grids correct them. @param shifts how much later, for each hit that is copied */
-function copyInPasses(beat: Beat, place: PatternRef, shifts: ReadonlyMap<number, readonly number[]>): Written {
+function copyInPasses(beat: Beat, patternRef: PatternRef, shifts: ReadonlyMap<number, readonly number[]>): Written {
   let nextId = beat.nextId;
   const ids: number[] = [];
   const copiesIn = (pass: Pass) =>
@@ -36,7 +36,7 @@ function copyInPasses(beat: Beat, place: PatternRef, shifts: ReadonlyMap<number,
         return numberHit(shiftedHit(hit, by), nextId++);
       }),
     );
-  const next = editPattern(beat, place, (pattern) => ({
+  const next = editPattern(beat, patternRef, (pattern) => ({
     ...pattern,
     passes: pattern.passes.map((pass) => {
       const copies = copiesIn(pass);
@@ -47,17 +47,17 @@ function copyInPasses(beat: Beat, place: PatternRef, shifts: ReadonlyMap<number,
 }
 
 /** The same hits once more, in the same places: what is done with the copies leaves these as they are. */
-export function copiesInPlace(beat: Beat, place: PatternRef, ids: HitIds): Written {
-  return copyInPasses(beat, place, new Map([...ids].map((id) => [id, [0]])));
+export function copiesInPlace(beat: Beat, patternRef: PatternRef, ids: HitIds): Written {
+  return copyInPasses(beat, patternRef, new Map([...ids].map((id) => [id, [0]])));
 }
 
 /**
  * Repeats hits behind themselves until the loop is full, in place of what their lanes have there. They come again after the
  * shortest of a beat, two beats, a bar, two bars and so on that they fit into.
  */
-export function repeatHits(beat: Beat, place: PatternRef, ids: HitIds): Written {
-  const pattern = findPattern(beat, place);
-  const all = cachedHeard(pattern, beat.meter);
+export function repeatHits(beat: Beat, patternRef: PatternRef, ids: HitIds): Written {
+  const pattern = findPattern(beat, patternRef);
+  const all = resolvedHits(pattern, beat.meter);
   const chosen = all.filter(({ hit }) => ids.has(hit.id));
   if (chosen.length === 0) return { beat, ids: [] };
   const length = pattern.bars * barTicks(beat.meter);
@@ -69,13 +69,13 @@ export function repeatHits(beat: Beat, place: PatternRef, ids: HitIds): Written 
   const behind = all.filter(
     ({ hit, straightTicks }) => lanes.has(hit.lane) && !ids.has(hit.id) && straightTicks >= first + period,
   );
-  const cleared = withoutHits(beat, place, behind);
+  const cleared = withoutHits(beat, patternRef, behind);
   const times = Math.ceil((length - first) / period);
   const shifts = chosen.map(({ hit, straightTicks }) => {
     const all = Array.from({ length: times - 1 }, (_, index) => (index + 1) * period);
     return [hit.id, all.filter((by) => straightTicks + by < length)] as const;
   });
-  return copyInPasses(cleared, place, new Map(shifts));
+  return copyInPasses(cleared, patternRef, new Map(shifts));
 }
 
 /** @param extentTicks from the first beat line to the last hit @returns what is longer than that */
@@ -90,38 +90,38 @@ function periodOf(extentTicks: number, meter: Meter): number {
 }
 
 /** Makes all bars of a loop like one of them. @param bar from 0 */
-export function copyBar(beat: Beat, place: PatternRef, bar: number): Written {
-  const pattern = findPattern(beat, place);
+export function copyBar(beat: Beat, patternRef: PatternRef, bar: number): Written {
+  const pattern = findPattern(beat, patternRef);
   const long = barTicks(beat.meter);
-  const all = cachedHeard(pattern, beat.meter);
-  const inBar = ({ straightTicks }: HeardHit) => Math.max(0, Math.floor(straightTicks / long)) === bar;
+  const all = resolvedHits(pattern, beat.meter);
+  const inBar = ({ straightTicks }: ResolvedHit) => Math.max(0, Math.floor(straightTicks / long)) === bar;
   const others = all.filter((one) => !inBar(one));
   const shifts = Array.from({ length: pattern.bars }, (_, index) => (index - bar) * long).filter((by) => by !== 0);
-  const cleared = withoutHits(beat, place, others);
-  return copyInPasses(cleared, place, new Map(all.filter(inBar).map(({ hit }) => [hit.id, shifts])));
+  const cleared = withoutHits(beat, patternRef, others);
+  return copyInPasses(cleared, patternRef, new Map(all.filter(inBar).map(({ hit }) => [hit.id, shifts])));
 }
 
 /** Twice as long, and what it has once more behind. @throws CoreError "bad-value" above 2000 bars */
-export function doubleLoop(beat: Beat, place: PatternRef): Beat {
-  const pattern = findPattern(beat, place);
+export function doubleLoop(beat: Beat, patternRef: PatternRef): Beat {
+  const pattern = findPattern(beat, patternRef);
   const length = patternLengthTicks(pattern, beat.meter);
-  const longer = setBars(beat, place, pattern.bars * 2);
+  const longer = setBars(beat, patternRef, pattern.bars * 2);
   // What was silent behind the end makes room for the copy.
   const behind = pattern.passes.flatMap(({ hits }) => hits).filter((hit) => isBeyond(hit, length));
   const gone = new Set(behind.map(({ id }) => id));
-  const cleared = removeHits(longer, place, ({ id }) => gone.has(id));
-  const kept = findPattern(cleared, place).passes.flatMap(({ hits }) => hits);
-  return copyInPasses(cleared, place, new Map(kept.map(({ id }) => [id, [length]]))).beat;
+  const cleared = removeHits(longer, patternRef, ({ id }) => gone.has(id));
+  const kept = findPattern(cleared, patternRef).passes.flatMap(({ hits }) => hits);
+  return copyInPasses(cleared, patternRef, new Map(kept.map(({ id }) => [id, [length]]))).beat;
 }
 
 /** Half as long; what lies behind the new end is kept, and silent. @returns the same beat for an odd number of bars */
-export function halveLoop(beat: Beat, place: PatternRef): Beat {
-  const { bars } = findPattern(beat, place);
-  return bars % 2 === 1 ? beat : setBars(beat, place, bars / 2);
+export function halveLoop(beat: Beat, patternRef: PatternRef): Beat {
+  const { bars } = findPattern(beat, patternRef);
+  return bars % 2 === 1 ? beat : setBars(beat, patternRef, bars / 2);
 }
 
-function withoutHits(beat: Beat, place: PatternRef, hits: readonly HeardHit[]): Beat {
+function withoutHits(beat: Beat, patternRef: PatternRef, hits: readonly ResolvedHit[]): Beat {
   const gone = new Set(hits.map(({ hit }) => hit.id));
   // Passes that lose all their hits are not filled again, so they may go.
-  return removeHits(beat, place, ({ id }) => gone.has(id));
+  return removeHits(beat, patternRef, ({ id }) => gone.has(id));
 }

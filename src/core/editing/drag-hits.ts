@@ -4,8 +4,8 @@ import { ticksToSeconds } from "../time/tempo";
 import type { Ticks } from "../time/ticks";
 import { unwarpTicks, warpTicks } from "../time/warp";
 import { feelOf } from "../timing/feel-of";
-import { cachedHeard } from "../timing/heard";
-import type { HeardHit } from "../timing/heard-hit";
+import { resolvedHits } from "../timing/resolve-timing";
+import type { ResolvedHit } from "../timing/resolved-hit";
 import { copiesInPlace, shiftedHit } from "./copy-hits";
 import { editLines, linesBeside } from "./edit-lines";
 import { intoLoop, replaceHits, type HitIds } from "./hand-change";
@@ -37,12 +37,12 @@ export interface DragTarget {
 }
 
 /** @returns undefined where the hit is gone */
-export function dragTarget(beat: Beat, place: PatternRef, drag: HitDrag): DragTarget | undefined {
-  const pattern = findPattern(beat, place);
-  const grabbed = heardHit(beat, place, drag.hitId);
+export function dragTarget(beat: Beat, patternRef: PatternRef, drag: HitDrag): DragTarget | undefined {
+  const pattern = findPattern(beat, patternRef);
+  const grabbed = heardHit(beat, patternRef, drag.hitId);
   if (!grabbed) return undefined;
   const { warp } = feelOf(pattern, beat.meter)(grabbed.hit.lane);
-  const line = pullingLine(beat, place, grabbed, drag);
+  const line = pullingLine(beat, patternRef, grabbed, drag);
   const byTicks = (drag.free ? drag.toTicks : warpTicks(warp, line)) - grabbed.ticks;
   const ticks = intoLoop(grabbed.ticks + byTicks, pattern, beat);
   const offTicks = (grabbed.ticks + byTicks - warpTicks(warp, line)) as Ticks;
@@ -50,25 +50,33 @@ export function dragTarget(beat: Beat, place: PatternRef, drag: HitDrag): DragTa
 }
 
 /** Lets go of what is dragged; all go as far as the one under the pointer. @returns the ids of what has been moved */
-export function dropHits(beat: Beat, place: PatternRef, ids: HitIds, drag: HitDrag): Written {
-  const grabbed = heardHit(beat, place, drag.hitId);
+export function dropHits(beat: Beat, patternRef: PatternRef, ids: HitIds, drag: HitDrag): Written {
+  const grabbed = heardHit(beat, patternRef, drag.hitId);
   if (!grabbed) return { beat, ids: [...ids] };
-  const moving = drag.copy ? copiesInPlace(beat, place, ids) : { beat, ids: [...ids] };
+  const moving = drag.copy ? copiesInPlace(beat, patternRef, ids) : { beat, ids: [...ids] };
   const moved = new Set(moving.ids);
   const shifted = drag.free
-    ? moveHeard(moving.beat, place, moved, drag.toTicks - grabbed.ticks)
-    : moveStraight(moving.beat, place, moved, pullingLine(beat, place, grabbed, drag) - grabbed.straightTicks);
-  const dropped = moveToLanes(shifted, place, moved, drag.laneOf);
-  return { beat: drag.copy ? playedThere(dropped, place, moved, moving.beat) : dropped, ids: moving.ids };
+    ? moveHeard(moving.beat, patternRef, moved, drag.toTicks - grabbed.ticks)
+    : moveStraight(
+        moving.beat,
+        patternRef,
+        moved,
+        pullingLine(beat, patternRef, grabbed, drag) - grabbed.straightTicks,
+      );
+  const dropped = moveToLanes(shifted, patternRef, moved, drag.laneOf);
+  return { beat: drag.copy ? playedThere(dropped, patternRef, moved, moving.beat) : dropped, ids: moving.ids };
 }
 
 /** Copies count as played where they were dropped, as early or late as what they are copies of. @param before they were moved */
-function playedThere(beat: Beat, place: PatternRef, ids: HitIds, before: Beat): Beat {
+function playedThere(beat: Beat, patternRef: PatternRef, ids: HitIds, before: Beat): Beat {
   const from = new Map(
-    cachedHeard(findPattern(before, place), before.meter).map(({ hit, straightTicks }) => [hit.id, straightTicks]),
+    resolvedHits(findPattern(before, patternRef), before.meter).map(({ hit, straightTicks }) => [
+      hit.id,
+      straightTicks,
+    ]),
   );
   const copies = new Map<number, Hit>();
-  for (const { hits } of findPattern(beat, place).passes)
+  for (const { hits } of findPattern(beat, patternRef).passes)
     for (const hit of hits) {
       const to = hit.start?.ticks;
       if (!ids.has(hit.id) || to === undefined) continue;
@@ -76,18 +84,18 @@ function playedThere(beat: Beat, place: PatternRef, ids: HitIds, before: Beat): 
       const { played } = shiftedHit(hit, to - from.get(hit.id)!);
       copies.set(hit.id, numberHit({ ...copy, ...(start && { start }), played }, hit.id));
     }
-  return replaceHits(beat, place, copies);
+  return replaceHits(beat, patternRef, copies);
 }
 
 /** The line nearest to where the hit under the pointer is to be heard, on the straight grid. */
-function pullingLine(beat: Beat, place: PatternRef, grabbed: HeardHit, { toTicks }: HitDrag): Ticks {
-  const pattern = findPattern(beat, place);
+function pullingLine(beat: Beat, patternRef: PatternRef, grabbed: ResolvedHit, { toTicks }: HitDrag): Ticks {
+  const pattern = findPattern(beat, patternRef);
   const { warp } = feelOf(pattern, beat.meter)(grabbed.hit.lane);
   const straight = unwarpTicks(warp, toTicks);
   const { before, after } = linesBeside(editLines(pattern, beat.meter, beat.inputQuantize), straight);
   return straight - before < after - straight ? before : after;
 }
 
-function heardHit(beat: Beat, place: PatternRef, id: number): HeardHit | undefined {
-  return cachedHeard(findPattern(beat, place), beat.meter).find(({ hit }) => hit.id === id);
+function heardHit(beat: Beat, patternRef: PatternRef, id: number): ResolvedHit | undefined {
+  return resolvedHits(findPattern(beat, patternRef), beat.meter).find(({ hit }) => hit.id === id);
 }

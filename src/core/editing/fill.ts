@@ -6,7 +6,7 @@ import { seededRandom, type Random } from "../random";
 import { GRID_TICKS, gridLines, isTriplet } from "../time/grid";
 import { barTicks, beatTicks } from "../time/meter";
 import type { Ticks } from "../time/ticks";
-import { cachedHeard } from "../timing/heard";
+import { resolvedHits } from "../timing/resolve-timing";
 import { writeHits, type WrittenHit, type Written } from "./write-hits";
 
 /** How much of the last bar a fill takes. */
@@ -42,14 +42,14 @@ const SHAPES: readonly FillShape[] = [
  * @param seed the same one makes the same fill; each of four in a row has another shape
  * @returns the same beat for a part without a pad that could be struck
  */
-export function writeFill(beat: Beat, place: PatternRef, length: FillLength, seed: number): Written {
-  const part = findPart(beat, place.partId);
+export function writeFill(beat: Beat, patternRef: PatternRef, length: FillLength, seed: number): Written {
+  const part = findPart(beat, patternRef.partId);
   const drums = part.kind === "kit" ? fillDrums(part) : undefined;
   if (!drums) return { beat, ids: [] };
-  const end = patternLengthTicks(findPattern(beat, place), beat.meter);
+  const end = patternLengthTicks(findPattern(beat, patternRef), beat.meter);
   const from = (end - fillTicks(beat, length)) as Ticks;
   const hits = fillHits(beat, drums, from, end, seed);
-  return writeHits(cleared(beat, place, from, drums.kick, hits), place, hits);
+  return writeHits(cleared(beat, patternRef, from, drums.kick, hits), patternRef, hits);
 }
 
 function fillTicks({ meter }: Beat, length: FillLength): Ticks {
@@ -100,19 +100,19 @@ function laneOf({ down, kick }: FillDrums, drum: FillStep["drum"]): Lane | undef
 /** What the fill stands in place of. */
 function cleared(
   beat: Beat,
-  place: PatternRef,
+  patternRef: PatternRef,
   from: Ticks,
   kick: Lane | undefined,
   hits: readonly WrittenHit[],
 ): Beat {
   const kickLines = new Set(hits.filter(({ lane }) => lane === kick).map(({ ticks }) => ticks));
-  const pattern = findPattern(beat, place);
+  const pattern = findPattern(beat, patternRef);
   const silent = new Set(pattern.silentLanes);
   const gone = new Set(
-    cachedHeard(pattern, beat.meter)
+    resolvedHits(pattern, beat.meter)
       .filter(({ hit, straightTicks }) => straightTicks >= from && !silent.has(hit.lane))
       .filter(({ hit, straightTicks }) => hit.lane !== kick || kickLines.has(Math.round(straightTicks) as Ticks))
       .map(({ hit }) => hit.id),
   );
-  return removeHits(beat, place, ({ id }) => gone.has(id));
+  return removeHits(beat, patternRef, ({ id }) => gone.has(id));
 }

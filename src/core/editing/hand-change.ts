@@ -1,12 +1,12 @@
-import type { Beat, Hit, Lane, Pattern, PatternRef, Start } from "../beat/beat";
+import type { Beat, Hit, Lane, Pattern, PatternRef, HitOverride } from "../beat/beat";
 import { patternLengthTicks } from "../beat/beat";
 import { editPattern, findPart, findPattern, numberHit } from "../beat/edit";
 import { earlyReachTicks } from "../time/grid";
 import { barTicks } from "../time/meter";
 import type { Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
-import { cachedHeard } from "../timing/heard";
-import { isPlacedByHand, levelOf, type HeardHit } from "../timing/heard-hit";
+import { resolvedHits } from "../timing/resolve-timing";
+import { isPlacedByHand, levelOf, type ResolvedHit } from "../timing/resolved-hit";
 import { onStruckLane } from "../timing/keep-timing";
 
 /** What somebody makes of a hit; what is left out stays. */
@@ -30,24 +30,24 @@ export type HitIds = ReadonlySet<number>;
  */
 export function changeHits(
   beat: Beat,
-  place: PatternRef,
+  patternRef: PatternRef,
   ids: HitIds,
-  change: (heard: HeardHit) => HandChange | undefined,
+  change: (heard: ResolvedHit) => HandChange | undefined,
 ): Beat {
-  const pattern = findPattern(beat, place);
+  const pattern = findPattern(beat, patternRef);
   const changed = new Map<number, Hit>();
-  for (const one of cachedHeard(pattern, beat.meter)) {
+  for (const one of resolvedHits(pattern, beat.meter)) {
     const by = ids.has(one.hit.id) ? change(one) : undefined;
     const hit = by && changeHit(one, by);
     if (hit && hit !== one.hit) changed.set(hit.id, hit);
   }
-  return replaceHits(beat, place, changed);
+  return replaceHits(beat, patternRef, changed);
 }
 
 /** Puts hits in place of those with the same ids; without any the beat stays the same. */
-export function replaceHits(beat: Beat, place: PatternRef, by: ReadonlyMap<number, Hit>): Beat {
+export function replaceHits(beat: Beat, patternRef: PatternRef, by: ReadonlyMap<number, Hit>): Beat {
   if (by.size === 0) return beat;
-  return editPattern(beat, place, (pattern) => ({
+  return editPattern(beat, patternRef, (pattern) => ({
     ...pattern,
     passes: pattern.passes.map((pass) =>
       pass.hits.some(({ id }) => by.has(id)) ? { ...pass, hits: pass.hits.map((hit) => by.get(hit.id) ?? hit) } : pass,
@@ -55,7 +55,7 @@ export function replaceHits(beat: Beat, place: PatternRef, by: ReadonlyMap<numbe
   }));
 }
 
-function changeHit({ hit, lengthTicks: heardLong }: HeardHit, change: HandChange): Hit {
+function changeHit({ hit, lengthTicks: heardLong }: ResolvedHit, change: HandChange): Hit {
   const { lane = hit.lane } = change;
   const velocity = change.velocity === undefined ? undefined : clampVelocity(change.velocity);
   const { ticks, lengthTicks } = change;
@@ -71,7 +71,7 @@ function changeHit({ hit, lengthTicks: heardLong }: HeardHit, change: HandChange
     : moved && heardLong !== hit.lengthTicks
       ? heardLong
       : undefined;
-  const next: Start = {
+  const next: HitOverride = {
     ...before,
     ...(moved && { ticks, by: "hand" }),
     ...(weighed && { velocity }),
@@ -94,24 +94,28 @@ export function clampVelocity(velocity: number): number {
 }
 
 /** Takes back what was made of hits, by hand or by keeping their timing: they are as they were played, as their pass corrects them. */
-export function returnHits(beat: Beat, place: PatternRef, ids: HitIds): Beat {
-  const part = findPart(beat, place.partId);
+export function returnHits(beat: Beat, patternRef: PatternRef, ids: HitIds): Beat {
+  const part = findPart(beat, patternRef.partId);
   const changed = new Map<number, Hit>();
-  for (const { hits } of findPattern(beat, place).passes)
+  for (const { hits } of findPattern(beat, patternRef).passes)
     for (const hit of hits) {
       if (!ids.has(hit.id) || (!hit.start && hit.struckLane === undefined)) continue;
       const { start: _, ...played } = hit;
       changed.set(hit.id, onStruckLane(numberHit(played, hit.id), part));
     }
-  return replaceHits(beat, place, changed);
+  return replaceHits(beat, patternRef, changed);
 }
 
 /** Double triggers sound after all. */
-export function unmaskHits(beat: Beat, place: PatternRef, ids: HitIds): Beat {
-  const masked = findPattern(beat, place).passes.flatMap(({ hits }) =>
+export function unmaskHits(beat: Beat, patternRef: PatternRef, ids: HitIds): Beat {
+  const masked = findPattern(beat, patternRef).passes.flatMap(({ hits }) =>
     hits.filter((hit) => ids.has(hit.id) && hit.masked),
   );
-  return replaceHits(beat, place, new Map(masked.map(({ masked: _, ...hit }) => [hit.id, numberHit(hit, hit.id)])));
+  return replaceHits(
+    beat,
+    patternRef,
+    new Map(masked.map(({ masked: _, ...hit }) => [hit.id, numberHit(hit, hit.id)])),
+  );
 }
 
 /**

@@ -7,26 +7,26 @@ import { warpTicks } from "../time/warp";
 import { missOf } from "../timing/early-late";
 import { feelOf } from "../timing/feel-of";
 import { feelGrid } from "../timing/groove-lines";
-import { isPlacedByHand, type HeardHit } from "../timing/heard-hit";
+import { isPlacedByHand, type ResolvedHit } from "../timing/resolved-hit";
 import { gridsOf, quantize } from "../timing/quantize";
 
 /** How far hits of a pattern lie from the lines that are meant, in ms; late is positive. */
 export interface HitOffsets {
   /** Where they were played, by the grid that corrects them, or sixteenths; what was put somewhere by hand is measured there. */
-  readonly ms: (heard: HeardHit) => number;
+  readonly ms: (heard: ResolvedHit) => number;
   /** Where they are heard, from where swing and groove have the line. */
-  readonly heardMs: (heard: HeardHit) => number;
+  readonly heardMs: (heard: ResolvedHit) => number;
 }
 
 export function hitOffsets(beat: Beat, pattern: Pattern): HitOffsets {
   const bar = barTicks(beat.meter);
   const feels = feelOf(pattern, beat.meter);
   const passes = new Map(pattern.passes.map((pass) => [pass.id, pass.quantize]));
-  const stepsOf = ({ hit, passId }: HeardHit) => {
+  const stepsOf = ({ hit, passId }: ResolvedHit) => {
     const grids = gridsOf(hit.quantize ?? passes.get(passId) ?? beat.inputQuantize, feelGrid(pattern));
     return (grids.length > 0 ? grids : (["1/16"] as const)).map((name) => GRID_TICKS[name] as Ticks);
   };
-  const lineOf = (heard: HeardHit) =>
+  const lineOf = (heard: ResolvedHit) =>
     quantize(heard.straightTicks, stepsOf(heard), { strength: 1, reach: 1 }, bar).line!;
   const toMs = (ticks: number) => ticksToSeconds(ticks as Ticks, beat.bpm) * 1000;
   return {

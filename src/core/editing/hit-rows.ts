@@ -6,8 +6,8 @@ import { GRID_TICKS, LINE_GRID_NAMES } from "../time/grid";
 import type { Meter } from "../time/meter";
 import { formatPosition } from "../time/position";
 import type { Ticks } from "../time/ticks";
-import { cachedHeard } from "../timing/heard";
-import { isBeyond, levelOf } from "../timing/heard-hit";
+import { resolvedHits } from "../timing/resolve-timing";
+import { isBeyond, levelOf } from "../timing/resolved-hit";
 import { hitOffsets } from "./hit-offset";
 
 /** A hit as the table of hits has it. */
@@ -36,23 +36,23 @@ export function partRows(beat: Beat, partId: number): readonly HitRow[] {
 }
 
 /** All hits of a pattern that are not muted, in time. */
-export function hitRows(beat: Beat, place: PatternRef): readonly HitRow[] {
-  const part = findPart(beat, place.partId);
-  const pattern = findPattern(beat, place);
+export function hitRows(beat: Beat, patternRef: PatternRef): readonly HitRow[] {
+  const part = findPart(beat, patternRef.partId);
+  const pattern = findPattern(beat, patternRef);
   const length = patternLengthTicks(pattern, beat.meter);
   const passes = openPasses(pattern);
   const passNames = new Map(passes.map(({ id, name }) => [id, name]));
   const { ms: offset } = hitOffsets(beat, pattern);
   const nameOf = (lane: Lane) => findLane(part, lane)?.name ?? String(lane);
   const its = { patternId: pattern.id, patternName: pattern.name };
-  const rows = cachedHeard(pattern, beat.meter).map((heard): HitRow => {
-    const { hit, ticks, lengthTicks, covered, passId } = heard;
+  const rows = resolvedHits(pattern, beat.meter).map((heard): HitRow => {
+    const { hit, ticks, lengthTicks, duplicateOnLine, passId } = heard;
     return {
       ...{ id: hit.id, ticks, lane: hit.lane, laneName: nameOf(hit.lane), velocity: levelOf(hit), lengthTicks },
       ...its,
       offMs: offset(heard),
       passName: passNames.get(passId) ?? "",
-      state: covered ? "covered" : "heard",
+      state: duplicateOnLine ? "covered" : "heard",
       byHand: hit.start?.by === "hand" || hit.struckLane !== undefined,
     };
   });

@@ -2,14 +2,14 @@ import type { Lane, Pattern } from "../beat/beat";
 import { groupBy } from "../group-by";
 import { remember } from "../remember";
 import { beatTicks, type Meter } from "../time/meter";
-import { cachedHeard } from "../timing/heard";
-import type { HeardHit } from "../timing/heard-hit";
+import { resolvedHits } from "../timing/resolve-timing";
+import type { ResolvedHit } from "../timing/resolved-hit";
 
 /** How what is heard of a pattern differs from what is heard of another one. */
 export interface PatternDifference {
-  readonly added: readonly HeardHit[];
+  readonly added: readonly ResolvedHit[];
   /** Hits of the other one. */
-  readonly gone: readonly HeardHit[];
+  readonly gone: readonly ResolvedHit[];
   readonly moved: readonly MovedHit[];
   /** In their places, but softer or louder. */
   readonly weighed: readonly MovedHit[];
@@ -19,8 +19,8 @@ export interface PatternDifference {
 }
 
 export interface MovedHit {
-  readonly from: HeardHit;
-  readonly to: HeardHit;
+  readonly from: ResolvedHit;
+  readonly to: ResolvedHit;
 }
 
 const differences = remember<Pattern, PatternDifference>();
@@ -32,7 +32,8 @@ const differences = remember<Pattern, PatternDifference>();
  */
 export function patternDifference(from: Pattern, to: Pattern, meter: Meter): PatternDifference {
   return differences(to, [from, meter], () => {
-    const audible = (pattern: Pattern) => cachedHeard(pattern, meter).filter(({ covered }) => !covered);
+    const audible = (pattern: Pattern) =>
+      resolvedHits(pattern, meter).filter(({ duplicateOnLine }) => !duplicateOnLine);
     const [before = [], now = []] = [from.silentLanes, to.silentLanes];
     return {
       ...hitDifference(audible(from), audible(to), beatTicks(meter)),
@@ -44,7 +45,7 @@ export function patternDifference(from: Pattern, to: Pattern, meter: Meter): Pat
 
 type HitDifference = Omit<PatternDifference, "silenced" | "unsilenced">;
 
-function hitDifference(from: readonly HeardHit[], to: readonly HeardHit[], beatLong: number): HitDifference {
+function hitDifference(from: readonly ResolvedHit[], to: readonly ResolvedHit[], beatLong: number): HitDifference {
   const pairs: MovedHit[] = [];
   const same = matched(from, to, strokeKey, pairs);
   const placed = matched(same.from, same.to, placeKey, pairs);
@@ -59,25 +60,25 @@ function hitDifference(from: readonly HeardHit[], to: readonly HeardHit[], beatL
 }
 
 /** What hands did is never changed, so a copied hit is known by it, wherever it was put. */
-function strokeKey({ hit: { lane, struckLane = lane, played } }: HeardHit): string {
+function strokeKey({ hit: { lane, struckLane = lane, played } }: ResolvedHit): string {
   return `${struckLane} ${played.ticks} ${played.velocity}`;
 }
 
 /** To the tick, as a file would have it. */
-function placeKey({ hit, ticks }: HeardHit): string {
+function placeKey({ hit, ticks }: ResolvedHit): string {
   return `${hit.lane} ${Math.round(ticks)}`;
 }
 
 interface Unmatched {
-  readonly from: readonly HeardHit[];
-  readonly to: readonly HeardHit[];
+  readonly from: readonly ResolvedHit[];
+  readonly to: readonly ResolvedHit[];
 }
 
 /** Pairs hits with the same key, in their order. @param pairs is added to */
 function matched(
-  from: readonly HeardHit[],
-  to: readonly HeardHit[],
-  keyOf: (hit: HeardHit) => string,
+  from: readonly ResolvedHit[],
+  to: readonly ResolvedHit[],
+  keyOf: (hit: ResolvedHit) => string,
   pairs: MovedHit[],
 ): Unmatched {
   const waiting = new Map([...groupBy(from, keyOf)].map(([key, hits]) => [key, hits.toReversed()]));
@@ -90,14 +91,19 @@ function matched(
 }
 
 /** Pairs hits of one lane less than a beat apart, the nearest first. @param pairs is added to */
-function nearest(from: readonly HeardHit[], to: readonly HeardHit[], beatLong: number, pairs: MovedHit[]): Unmatched {
+function nearest(
+  from: readonly ResolvedHit[],
+  to: readonly ResolvedHit[],
+  beatLong: number,
+  pairs: MovedHit[],
+): Unmatched {
   const lanes = groupBy(from, ({ hit }) => hit.lane);
   const candidates = to.flatMap((one) =>
     (lanes.get(one.hit.lane) ?? [])
       .map((mate) => ({ from: mate, to: one, apart: Math.abs(mate.ticks - one.ticks) }))
       .filter(({ apart }) => apart < beatLong),
   );
-  const taken = new Set<HeardHit>();
+  const taken = new Set<ResolvedHit>();
   for (const pair of candidates.sort((a, b) => a.apart - b.apart)) {
     if (taken.has(pair.from) || taken.has(pair.to)) continue;
     taken.add(pair.from).add(pair.to);

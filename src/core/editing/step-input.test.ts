@@ -5,16 +5,16 @@ import { firstPlace, newBeat } from "../beat/new-beat";
 import type { GridName } from "../time/grid";
 import type { Ticks } from "../time/ticks";
 import { BUILT_IN_GROOVES } from "../timing/built-in-grooves";
-import { heard } from "../timing/heard";
+import { resolveTiming } from "../timing/resolve-timing";
 import { enterStep, goOn, stepBack, tieStep, type StepSettings } from "./step-input";
 
 const empty = newBeat({ id: "s", name: "Steps", bars: 1 });
-const place = firstPlace(empty);
+const patternRef = firstPlace(empty);
 const OVER: StepSettings = { insert: "off", atEnd: "wrap", lengthTicks: "line" };
 const on = (grid: GridName) => setInputQuantize(empty, { grid });
 const hits = (beat: Beat) =>
-  heard(findPattern(beat, place), beat.meter)
-    .filter(({ covered }) => !covered)
+  resolveTiming(findPattern(beat, patternRef), beat.meter)
+    .filter(({ duplicateOnLine }) => !duplicateOnLine)
     .map(({ hit, ticks }) => [hit.lane, ticks] as const)
     .sort((a, b) => a[1] - b[1] || a[0] - b[0]);
 const ticks = (beat: Beat) => hits(beat).map(([, at]) => at);
@@ -25,8 +25,8 @@ function type(beat: Beat, row: string, lane: number, settings = OVER, from = 0 a
   for (const step of row) {
     const next =
       step === "x"
-        ? enterStep(now, place, at, [{ lane, velocity: 100 }], settings)
-        : goOn(now, place, at, settings.atEnd);
+        ? enterStep(now, patternRef, at, [{ lane, velocity: 100 }], settings)
+        : goOn(now, patternRef, at, settings.atEnd);
     [now, at] = [next.beat, next.next];
   }
   return { beat: now, at };
@@ -56,7 +56,7 @@ test("a Euclidean rhythm stands on its triplets, and on the lines of a groove wh
   expect("x..x.x..x.x.x..x.x..x.x.").toContain(row);
   expect(ticks(type(on("1/8T"), row, 3).beat)).toEqual(onsets(row, 320));
   const groove = BUILT_IN_GROOVES.find(({ grid, bars }) => grid === "1/16" && bars === 1)!;
-  const grooved = setFeel(on("groove"), place, { groove: { groove, timing: 1, velocity: 0 } });
+  const grooved = setFeel(on("groove"), patternRef, { groove: { groove, timing: 1, velocity: 0 } });
   const full = ticks(type(grooved, "xxxxxxxxxxxxxxxx", 3).beat);
   const expected = groove.lines.slice(0, 16).map(({ offsetTicks }, line) => line * 240 + offsetTicks);
   expect(full).toHaveLength(16);
@@ -66,15 +66,15 @@ test("a Euclidean rhythm stands on its triplets, and on the lines of a groove wh
 test("a mix is walked on all its lines; backwards, too, round the loop's start", () => {
   const mixed = setInputQuantize(empty, { grid: "1/4", mix: ["1/4T"] });
   expect(ticks(type(mixed, "xxxx", 0).beat)).toEqual([0, 640, 960, 1280]);
-  expect(stepBack(mixed, place, 960 as Ticks)).toBe(640);
-  expect(stepBack(mixed, place, 0 as Ticks)).toBe(3200);
+  expect(stepBack(mixed, patternRef, 960 as Ticks)).toBe(640);
+  expect(stepBack(mixed, patternRef, 0 as Ticks)).toBe(3200);
 });
 
 test("a step takes the place of what its lane has there, and of nothing else", () => {
   const { beat } = type(on("1/8"), "xx", 2);
   const again = enterStep(
     beat,
-    place,
+    patternRef,
     480 as Ticks,
     [
       { lane: 2, velocity: 30 },
@@ -87,14 +87,16 @@ test("a step takes the place of what its lane has there, and of nothing else", (
     [0, 480],
     [2, 480],
   ]);
-  const [soft] = heard(findPattern(again.beat, place), again.beat.meter).filter(({ hit }) => hit.id === again.ids[0]);
-  expect(soft).toMatchObject({ velocity: 30, covered: false, lengthTicks: 480 });
+  const [soft] = resolveTiming(findPattern(again.beat, patternRef), again.beat.meter).filter(
+    ({ hit }) => hit.id === again.ids[0],
+  );
+  expect(soft).toMatchObject({ velocity: 30, duplicateOnLine: false, lengthTicks: 480 });
 });
 
 test("insert pushes what follows by a line: in the lane that is struck, or everywhere", () => {
   const two = type(type(on("1/4"), "xx.x", 2).beat, "x...", 0).beat;
   const insert = (settings: StepSettings, at = 960) =>
-    hits(enterStep(two, place, at as Ticks, [{ lane: 2, velocity: 100 }], settings).beat);
+    hits(enterStep(two, patternRef, at as Ticks, [{ lane: 2, velocity: 100 }], settings).beat);
   expect(insert({ ...OVER, insert: "lane" })).toEqual([
     // The last one went round, onto the first, and only one of them is heard.
     [0, 0],
@@ -108,12 +110,12 @@ test("insert pushes what follows by a line: in the lane that is struck, or every
     [2, 960],
     [2, 1920],
   ]);
-  const longer = enterStep(two, place, 0 as Ticks, [{ lane: 2, velocity: 9 }], {
+  const longer = enterStep(two, patternRef, 0 as Ticks, [{ lane: 2, velocity: 9 }], {
     ...OVER,
     insert: "all",
     atEnd: "extend",
   });
-  expect(findPattern(longer.beat, place).bars).toBe(2);
+  expect(findPattern(longer.beat, patternRef).bars).toBe(2);
   expect(hits(longer.beat)).toEqual([
     [2, 0],
     [0, 960],
@@ -126,7 +128,7 @@ test("insert pushes what follows by a line: in the lane that is struck, or every
 test("behind the last line writing goes round, goes on in a new bar, or stops", () => {
   expect(type(on("1/4"), "xxxxx", 2).at).toBe(960);
   const longer = type(on("1/4"), "xxxxx", 2, { ...OVER, atEnd: "extend" });
-  expect(findPattern(longer.beat, place).bars).toBe(2);
+  expect(findPattern(longer.beat, patternRef).bars).toBe(2);
   expect(ticks(longer.beat)).toEqual([0, 960, 1920, 2880, 3840]);
   const stopped = type(on("1/4"), "xxxxx", 2, { ...OVER, atEnd: "stop" });
   expect(stopped.at).toBe(3840);
@@ -134,12 +136,12 @@ test("behind the last line writing goes round, goes on in a new bar, or stops", 
 });
 
 test("a tie lengthens what was entered last", () => {
-  const first = enterStep(on("1/8"), place, 0 as Ticks, [{ lane: 2, velocity: 80 }], OVER);
-  const tied = tieStep(first.beat, place, new Set(first.ids), 0 as Ticks, first.next);
-  expect(heard(findPattern(tied, place), tied.meter)[0]!.lengthTicks).toBe(960);
-  const short = enterStep(on("1/8"), place, 0 as Ticks, [{ lane: 2, velocity: 80 }], {
+  const first = enterStep(on("1/8"), patternRef, 0 as Ticks, [{ lane: 2, velocity: 80 }], OVER);
+  const tied = tieStep(first.beat, patternRef, new Set(first.ids), 0 as Ticks, first.next);
+  expect(resolveTiming(findPattern(tied, patternRef), tied.meter)[0]!.lengthTicks).toBe(960);
+  const short = enterStep(on("1/8"), patternRef, 0 as Ticks, [{ lane: 2, velocity: 80 }], {
     ...OVER,
     lengthTicks: 77 as Ticks,
   });
-  expect(heard(findPattern(short.beat, place), short.beat.meter)[0]!.lengthTicks).toBe(77);
+  expect(resolveTiming(findPattern(short.beat, patternRef), short.beat.meter)[0]!.lengthTicks).toBe(77);
 });

@@ -3,7 +3,7 @@ import { findPattern, setBars } from "../beat/edit";
 import { MAX_BARS } from "../beat/new-beat";
 import { removeHits } from "../beat/pass-edit";
 import type { Ticks } from "../time/ticks";
-import { cachedHeard } from "../timing/heard";
+import { resolvedHits } from "../timing/resolve-timing";
 import { editLines, linesBeside, nearestLine, type EditLines } from "./edit-lines";
 import { changeHits } from "./hand-change";
 import { setLength } from "./stretch-hits";
@@ -43,75 +43,76 @@ export interface Stepped extends Written {
  */
 export function enterStep(
   beat: Beat,
-  place: PatternRef,
+  patternRef: PatternRef,
   at: Ticks,
   strokes: readonly StepStroke[],
   settings: StepSettings,
 ): Stepped {
-  const lines = linesOf(beat, place);
+  const lines = linesOf(beat, patternRef);
   if (at >= lines.lengthTicks) return { beat, ids: [], next: at };
   const lanes = new Set(strokes.map(({ lane }) => lane));
-  const room = settings.insert === "off" ? clearLine(beat, place, at, lanes) : pushOn(beat, place, at, lanes, settings);
+  const room =
+    settings.insert === "off" ? clearLine(beat, patternRef, at, lanes) : pushOn(beat, patternRef, at, lanes, settings);
   const { after } = linesBeside(lines, at);
   const lengthTicks = settings.lengthTicks === "line" ? ((after - at) as Ticks) : settings.lengthTicks;
   const written = writeHits(
     room,
-    place,
+    patternRef,
     strokes.map(({ lane, velocity }) => ({ lane, ticks: at, velocity, lengthTicks })),
   );
-  return { ids: written.ids, ...goOn(written.beat, place, at, settings.atEnd) };
+  return { ids: written.ids, ...goOn(written.beat, patternRef, at, settings.atEnd) };
 }
 
 /** Goes on without entering anything. @returns the beat, longer where its end was reached and extends */
-export function goOn(beat: Beat, place: PatternRef, at: Ticks, atEnd: StepEnd): Pick<Stepped, "beat" | "next"> {
-  const lines = linesOf(beat, place);
+export function goOn(beat: Beat, patternRef: PatternRef, at: Ticks, atEnd: StepEnd): Pick<Stepped, "beat" | "next"> {
+  const lines = linesOf(beat, patternRef);
   if (at >= lines.lengthTicks) return { beat, next: at };
   const { after } = linesBeside(lines, at);
   if (after < lines.lengthTicks) return { beat, next: after };
   if (atEnd === "wrap") return { beat, next: 0 as Ticks };
-  const { bars } = findPattern(beat, place);
-  const longer = atEnd === "extend" && bars < MAX_BARS ? setBars(beat, place, bars + 1) : beat;
+  const { bars } = findPattern(beat, patternRef);
+  const longer = atEnd === "extend" && bars < MAX_BARS ? setBars(beat, patternRef, bars + 1) : beat;
   return { beat: longer, next: lines.lengthTicks };
 }
 
 /** The line before, round the loop's start. */
-export function stepBack(beat: Beat, place: PatternRef, at: Ticks): Ticks {
-  const lines = linesOf(beat, place);
+export function stepBack(beat: Beat, patternRef: PatternRef, at: Ticks): Ticks {
+  const lines = linesOf(beat, patternRef);
   return at <= 0 ? lines.at.at(-1)! : linesBeside(lines, (at - 1) as Ticks).before;
 }
 
 /** Lengthens what was entered last by a line: a tie. @param to where the next step goes */
-export function tieStep(beat: Beat, place: PatternRef, ids: ReadonlySet<number>, from: Ticks, to: Ticks): Beat {
-  const { after } = linesBeside(linesOf(beat, place), to);
-  return setLength(beat, place, ids, (after - from) as Ticks);
+export function tieStep(beat: Beat, patternRef: PatternRef, ids: ReadonlySet<number>, from: Ticks, to: Ticks): Beat {
+  const { after } = linesBeside(linesOf(beat, patternRef), to);
+  return setLength(beat, patternRef, ids, (after - from) as Ticks);
 }
 
-function linesOf(beat: Beat, place: PatternRef): EditLines {
-  return editLines(findPattern(beat, place), beat.meter, beat.inputQuantize);
+function linesOf(beat: Beat, patternRef: PatternRef): EditLines {
+  return editLines(findPattern(beat, patternRef), beat.meter, beat.inputQuantize);
 }
 
-function clearLine(beat: Beat, place: PatternRef, at: Ticks, lanes: ReadonlySet<Lane>): Beat {
-  const lines = linesOf(beat, place);
-  const there = cachedHeard(findPattern(beat, place), beat.meter).filter(
+function clearLine(beat: Beat, patternRef: PatternRef, at: Ticks, lanes: ReadonlySet<Lane>): Beat {
+  const lines = linesOf(beat, patternRef);
+  const there = resolvedHits(findPattern(beat, patternRef), beat.meter).filter(
     ({ hit, straightTicks }) => lanes.has(hit.lane) && nearestLine(lines, straightTicks) === at,
   );
   const gone = new Set(there.map(({ hit }) => hit.id));
-  return removeHits(beat, place, ({ id }) => gone.has(id));
+  return removeHits(beat, patternRef, ({ id }) => gone.has(id));
 }
 
 /** Moves what stands at a line and behind it by a line, each hit as far off its line as before. */
-function pushOn(beat: Beat, place: PatternRef, at: Ticks, lanes: ReadonlySet<Lane>, settings: StepSettings): Beat {
-  const lines = linesOf(beat, place);
+function pushOn(beat: Beat, patternRef: PatternRef, at: Ticks, lanes: ReadonlySet<Lane>, settings: StepSettings): Beat {
+  const lines = linesOf(beat, patternRef);
   const { insert, atEnd } = settings;
   const isMeant = ({ lane }: Hit) => insert === "all" || lanes.has(lane);
-  const all = cachedHeard(findPattern(beat, place), beat.meter).filter(({ hit }) => isMeant(hit));
+  const all = resolvedHits(findPattern(beat, patternRef), beat.meter).filter(({ hit }) => isMeant(hit));
   const behind = all.filter(({ straightTicks }) => straightTicks >= 0 && lineOf(lines, straightTicks) >= at);
   const overflows = behind.some(
     ({ straightTicks }) => linesBeside(lines, lineOf(lines, straightTicks)).after >= lines.lengthTicks,
   );
-  const { bars } = findPattern(beat, place);
-  const longer = overflows && atEnd === "extend" && bars < MAX_BARS ? setBars(beat, place, bars + 1) : beat;
-  return changeHits(longer, place, new Set(behind.map(({ hit }) => hit.id)), ({ straightTicks }) => {
+  const { bars } = findPattern(beat, patternRef);
+  const longer = overflows && atEnd === "extend" && bars < MAX_BARS ? setBars(beat, patternRef, bars + 1) : beat;
+  return changeHits(longer, patternRef, new Set(behind.map(({ hit }) => hit.id)), ({ straightTicks }) => {
     const line = lineOf(lines, straightTicks);
     const { after } = linesBeside(lines, line);
     const round = after >= lines.lengthTicks && atEnd === "wrap" ? lines.lengthTicks : 0;

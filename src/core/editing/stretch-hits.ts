@@ -5,19 +5,19 @@ import { editLines, linesBeside } from "./edit-lines";
 import { changeHits, type HitIds } from "./hand-change";
 
 /** All to one length, at least a tick. */
-export function setLength(beat: Beat, place: PatternRef, ids: HitIds, lengthTicks: Ticks): Beat {
-  return changeHits(beat, place, ids, () => ({ lengthTicks }));
+export function setLength(beat: Beat, patternRef: PatternRef, ids: HitIds, lengthTicks: Ticks): Beat {
+  return changeHits(beat, patternRef, ids, () => ({ lengthTicks }));
 }
 
 /** Each so much longer, or shorter where negative, down to a tick. */
-export function stretchBy(beat: Beat, place: PatternRef, ids: HitIds, byTicks: number): Beat {
-  return changeHits(beat, place, ids, ({ lengthTicks }) => ({ lengthTicks: (lengthTicks + byTicks) as Ticks }));
+export function stretchBy(beat: Beat, patternRef: PatternRef, ids: HitIds, byTicks: number): Beat {
+  return changeHits(beat, patternRef, ids, ({ lengthTicks }) => ({ lengthTicks: (lengthTicks + byTicks) as Ticks }));
 }
 
 /** Each to the line of the input grid that is nearest to its end, and behind its start. */
-export function endOnLines(beat: Beat, place: PatternRef, ids: HitIds): Beat {
-  const lines = editLines(findPattern(beat, place), beat.meter, beat.inputQuantize);
-  return changeHits(beat, place, ids, ({ straightTicks: start, lengthTicks }) => {
+export function endOnLines(beat: Beat, patternRef: PatternRef, ids: HitIds): Beat {
+  const lines = editLines(findPattern(beat, patternRef), beat.meter, beat.inputQuantize);
+  return changeHits(beat, patternRef, ids, ({ straightTicks: start, lengthTicks }) => {
     const end = (start + lengthTicks) as Ticks;
     const { before, after } = linesBeside(lines, end);
     const first = linesBeside(lines, start).after;
@@ -27,9 +27,9 @@ export function endOnLines(beat: Beat, place: PatternRef, ids: HitIds): Beat {
 }
 
 /** What goes on behind the loop's end ends there. */
-export function cutAtEnd(beat: Beat, place: PatternRef, ids: HitIds): Beat {
-  const { lengthTicks: end } = editLines(findPattern(beat, place), beat.meter, beat.inputQuantize);
-  return changeHits(beat, place, ids, ({ ticks, lengthTicks }) =>
+export function cutAtEnd(beat: Beat, patternRef: PatternRef, ids: HitIds): Beat {
+  const { lengthTicks: end } = editLines(findPattern(beat, patternRef), beat.meter, beat.inputQuantize);
+  return changeHits(beat, patternRef, ids, ({ ticks, lengthTicks }) =>
     ticks + lengthTicks > end ? { lengthTicks: (end - ticks) as Ticks } : undefined,
   );
 }

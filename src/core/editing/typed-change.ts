@@ -2,8 +2,8 @@ import type { Beat, PatternRef } from "../beat/beat";
 import { findPart, findPattern } from "../beat/edit";
 import { secondsToTicks } from "../time/tempo";
 import type { Seconds } from "../time/ticks";
-import { cachedHeard } from "../timing/heard";
-import { levelOf } from "../timing/heard-hit";
+import { resolvedHits } from "../timing/resolve-timing";
+import { levelOf } from "../timing/resolved-hit";
 import { changeHits, type HitIds } from "./hand-change";
 import { hitOffsets } from "./hit-offset";
 import { moveHeard, moveHeardTo, moveStraight, moveToLanes } from "./move-hits";
@@ -18,36 +18,36 @@ export type TypedField = "place" | "lane" | "velocity" | "length" | "offset";
  * the others go along.
  * @throws CoreError "bad-value" with what is wrong, and what can be typed
  */
-export function changeTyped(beat: Beat, place: PatternRef, ids: HitIds, field: TypedField, typed: string): Beat {
-  const pattern = findPattern(beat, place);
+export function changeTyped(beat: Beat, patternRef: PatternRef, ids: HitIds, field: TypedField, typed: string): Beat {
+  const pattern = findPattern(beat, patternRef);
   const frame: EntryFrame = { meter: beat.meter, bpm: beat.bpm, bars: pattern.bars };
   switch (field) {
     case "place":
-      return moveTyped(beat, place, ids, typed, frame);
+      return moveTyped(beat, patternRef, ids, typed, frame);
     case "lane": {
-      const lane = parseLane(typed, findPart(beat, place.partId));
-      return moveToLanes(beat, place, ids, () => lane);
+      const lane = parseLane(typed, findPart(beat, patternRef.partId));
+      return moveToLanes(beat, patternRef, ids, () => lane);
     }
     case "velocity":
-      return changeHits(beat, place, ids, ({ hit }) => ({ velocity: parseVelocity(typed, levelOf(hit)) }));
+      return changeHits(beat, patternRef, ids, ({ hit }) => ({ velocity: parseVelocity(typed, levelOf(hit)) }));
     case "length":
-      return changeHits(beat, place, ids, ({ lengthTicks }) => ({
+      return changeHits(beat, patternRef, ids, ({ lengthTicks }) => ({
         lengthTicks: parseLength(typed, lengthTicks, frame),
       }));
     case "offset": {
       const wanted = parseOffset(typed);
       const offset = hitOffsets(beat, pattern);
       const ticksOf = (ms: number) => secondsToTicks((ms / 1000) as Seconds, beat.bpm);
-      return moveHeardTo(beat, place, ids, (heard) => heard.ticks + ticksOf(wanted - offset.heardMs(heard)));
+      return moveHeardTo(beat, patternRef, ids, (heard) => heard.ticks + ticksOf(wanted - offset.heardMs(heard)));
     }
   }
 }
 
-function moveTyped(beat: Beat, place: PatternRef, ids: HitIds, typed: string, frame: EntryFrame): Beat {
+function moveTyped(beat: Beat, patternRef: PatternRef, ids: HitIds, typed: string, frame: EntryFrame): Beat {
   const { kind, ticks } = parsePlace(typed, frame);
-  if (kind === "straightBy") return moveStraight(beat, place, ids, ticks);
-  if (kind === "heardBy") return moveHeard(beat, place, ids, ticks);
-  const heard = cachedHeard(findPattern(beat, place), beat.meter).filter(({ hit }) => ids.has(hit.id));
+  if (kind === "straightBy") return moveStraight(beat, patternRef, ids, ticks);
+  if (kind === "heardBy") return moveHeard(beat, patternRef, ids, ticks);
+  const heard = resolvedHits(findPattern(beat, patternRef), beat.meter).filter(({ hit }) => ids.has(hit.id));
   const first = heard.reduce((least, one) => Math.min(least, one.ticks), Infinity);
-  return moveHeard(beat, place, ids, ticks - first);
+  return moveHeard(beat, patternRef, ids, ticks - first);
 }

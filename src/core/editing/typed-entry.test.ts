@@ -50,8 +50,8 @@ test.each([
   ["+1/7", "is no distance"],
   ["-9b", "more than the whole loop"],
   ["+", "is no place"],
-] as const)("the place %p is refused: %p", (typed, says) => {
-  expect(() => parsePlace(typed, frame)).toThrow(says);
+] as const)("the place %p is refused: %p", (typed, description) => {
+  expect(() => parsePlace(typed, frame)).toThrow(description);
 });
 
 test.each([
@@ -73,8 +73,8 @@ test.each([
   ["0", "longer than nothing"],
   ["-60", "longer than nothing"],
   ["long", "is no length"],
-] as const)("the length %p is refused: %p", (typed, says) => {
-  expect(() => parseLength(typed, 60, frame)).toThrow(says);
+] as const)("the length %p is refused: %p", (typed, description) => {
+  expect(() => parseLength(typed, 60, frame)).toThrow(description);
 });
 
 test.each([
@@ -92,8 +92,8 @@ test.each([
   ["128", "1 to 127"],
   ["+30", "makes 130"],
   ["loud", "is no velocity"],
-] as const)("the velocity %p is refused: %p", (typed, says) => {
-  expect(() => parseVelocity(typed, 100)).toThrow(says);
+] as const)("the velocity %p is refused: %p", (typed, description) => {
+  expect(() => parseVelocity(typed, 100)).toThrow(description);
 });
 
 test.each([

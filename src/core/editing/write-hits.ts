@@ -25,25 +25,25 @@ export interface Written {
 export const WRITTEN = "Written";
 
 /** Adds hits where somebody wrote them: no grid moves them, swing and groove do. They count as played there. */
-export function writeHits(beat: Beat, place: PatternRef, hits: readonly WrittenHit[]): Written {
-  const feels = feelOf(findPattern(beat, place), beat.meter);
+export function writeHits(beat: Beat, patternRef: PatternRef, hits: readonly WrittenHit[]): Written {
+  const feels = feelOf(findPattern(beat, patternRef), beat.meter);
   const written = hits.map(({ lane, ticks, velocity, lengthTicks }): NewHit => {
     const played = warpTicks(feels(lane).warp, ticks);
     const straight = played !== ticks && { straightTicks: ticks };
     return { lane, played: { ticks: played, ...straight, velocity }, start: { ticks, by: "hand" }, lengthTicks };
   });
-  return addByHand(beat, place, written);
+  return addByHand(beat, patternRef, written);
 }
 
 /** Puts hits into the newest pass of what is written that sounds, or into a new one on top, which sounds. */
-export function addByHand(beat: Beat, place: PatternRef, hits: readonly NewHit[]): Written {
+export function addByHand(beat: Beat, patternRef: PatternRef, hits: readonly NewHit[]): Written {
   if (hits.length === 0) return { beat, ids: [] };
-  const pattern = findPattern(beat, place);
+  const pattern = findPattern(beat, patternRef);
   const known = openPasses(pattern).findLast(({ name }) => name === WRITTEN);
   const solo = pattern.passes.some(({ soloed }) => soloed) && ({ soloed: true } as const);
   const target = known
     ? { beat, passId: known.id }
-    : addPass(beat, place, { name: WRITTEN, muted: false, ...solo, quantize: beat.inputQuantize });
+    : addPass(beat, patternRef, { name: WRITTEN, muted: false, ...solo, quantize: beat.inputQuantize });
   const ids = hits.map((_, index) => target.beat.nextId + index);
-  return { beat: addHits(target.beat, place, target.passId, hits), ids };
+  return { beat: addHits(target.beat, patternRef, target.passId, hits), ids };
 }

@@ -1,4 +1,4 @@
-import type { Beat, Hit, Pad, Part, Pass, Pattern, QuantizeSettings, Start, TimingPoint } from "../beat/beat";
+import type { Beat, Hit, Pad, Part, Pass, Pattern, QuantizeSettings, HitOverride, TimingPoint } from "../beat/beat";
 import { numberHit } from "../beat/edit";
 import type { KeptPass } from "../beat/kept-pass";
 import { drumPad, PLAIN_MIX } from "../beat/new-beat";
@@ -29,7 +29,7 @@ interface Pass1 extends Omit<Pass, "hits"> {
   readonly hits: readonly Hit1[];
 }
 
-type Start1 = Omit<Start, "by" | "lengthTicks">;
+type Start1 = Omit<HitOverride, "by" | "lengthTicks">;
 
 interface Hit1 {
   readonly id: number;
@@ -98,6 +98,6 @@ function upgradeHit({ id, pad, playedTicks, straightTicks, velocity, kept, ...re
   return numberHit({ ...rest, lane: pad, played, ...(kept && { start: upgradeStart(kept) }) }, id);
 }
 
-function upgradeStart(start: Start1): Start {
+function upgradeStart(start: Start1): HitOverride {
   return { ...start, by: "keep" };
 }

@@ -7,7 +7,7 @@ import { lanesOf } from "../beat/lanes";
 import { isOpenPart } from "../beat/open-part";
 import { pulseTicks } from "../time/meter";
 import { TICKS_PER_QUARTER, wrap } from "../time/ticks";
-import { sounding } from "../timing/heard";
+import { sounding } from "../timing/resolve-timing";
 import { channelSetup, channelsOf } from "./midi-channels";
 import type { SmfNote } from "./smf-read";
 import { writeSmf } from "./smf-write";
@@ -29,7 +29,9 @@ export function beatToMidi(beat: Beat, places: readonly PatternRef[], timing: Mi
   const notes = parts.map((part, index) =>
     places
       .filter(({ partId }) => partId === part.id || followersOf(beat, findPart(beat, partId)).includes(part))
-      .flatMap((place) => lapsOf(partNotes(beat, place, timing, part, channels[index]!), beat, place, endTick)),
+      .flatMap((patternRef) =>
+        lapsOf(partNotes(beat, patternRef, timing, part, channels[index]!), beat, patternRef, endTick),
+      ),
   );
   return writeSmf({
     name: beat.name,
@@ -57,18 +59,18 @@ function parted(
   return parts.map((_, index) => left.filter(({ part }) => part === index).map(({ part: __, ...note }) => note));
 }
 
-function lapsOf(notes: readonly SmfNote[], beat: Beat, place: PatternRef, endTick: number): readonly SmfNote[] {
-  const lapTicks = patternLengthTicks(findPattern(beat, place), beat.meter);
+function lapsOf(notes: readonly SmfNote[], beat: Beat, patternRef: PatternRef, endTick: number): readonly SmfNote[] {
+  const lapTicks = patternLengthTicks(findPattern(beat, patternRef), beat.meter);
   return Array.from({ length: endTick / lapTicks }, (_, lap) =>
     notes.map((note) => ({ ...note, tick: note.tick + lap * lapTicks })),
   ).flat();
 }
 
 /** @param target the part whose lanes sound it: its own, or one that plays along */
-function partNotes(beat: Beat, place: PatternRef, timing: MidiTiming, target: Part, channel: number): SmfNote[] {
-  const part = findPart(beat, place.partId);
+function partNotes(beat: Beat, patternRef: PatternRef, timing: MidiTiming, target: Part, channel: number): SmfNote[] {
+  const part = findPart(beat, patternRef.partId);
   if (!isOpenPart(beat, target) || (part !== target && !isOpenPart(beat, part))) return [];
-  const pattern = findPattern(beat, place);
+  const pattern = findPattern(beat, patternRef);
   const length = patternLengthTicks(pattern, beat.meter);
   const notes = noteNumbers(part, target);
   const made = sounding(part, pattern, beat.meter, timing === "heard" ? "grooved" : "played").flatMap(

@@ -40,8 +40,8 @@ const anyBeat: fc.Arbitrary<Beat> = fc
   })
   .map(({ name, bpm, beats, unit, grid, hits }) => {
     const empty = newBeat({ id: "any", name, bpm, meter: { beats, unit }, bars: 2 });
-    const place = firstPlace(empty);
-    const { beat, passId } = addPass(empty, place, {
+    const patternRef = firstPlace(empty);
+    const { beat, passId } = addPass(empty, patternRef, {
       name: "Pass 1",
       muted: false,
       quantize: { grid, strength: 1, reach: 1 },
@@ -54,8 +54,10 @@ const anyBeat: fc.Arbitrary<Beat> = fc
       ...(velocity % 5 === 0 && { choked: true as const }),
       ...(velocity % 7 === 0 && { quantize: { grid, strength: 0.5, reach: 1 } }),
     }));
-    const swung = setFeel(addHits(beat, place, passId, strokes), place, { swing: { ratio: 0.58, unit: "1/8" } });
-    return { ...soloPass(swung, place, passId, beats > 7), meter: { ...swung.meter, groups: [beats] } };
+    const swung = setFeel(addHits(beat, patternRef, passId, strokes), patternRef, {
+      swing: { ratio: 0.58, unit: "1/8" },
+    });
+    return { ...soloPass(swung, patternRef, passId, beats > 7), meter: { ...swung.meter, groups: [beats] } };
   });
 
 describe("beat file", () => {
@@ -155,8 +157,8 @@ describe("MIDI file", () => {
 
   test("played timing is the sticks, heard timing the grid, and early downbeats stand at the loop's end", () => {
     const empty = newBeat({ id: "b", name: "B" });
-    const place = firstPlace(empty);
-    const { beat, passId } = addPass(empty, place, {
+    const patternRef = firstPlace(empty);
+    const { beat, passId } = addPass(empty, patternRef, {
       name: "P",
       muted: false,
       quantize: { grid: "1/16", strength: 1, reach: 1 },
@@ -166,9 +168,9 @@ describe("MIDI file", () => {
       played: { ticks: played as Ticks, velocity: 64 },
       lengthTicks: 60 as Ticks,
     }));
-    const full = addHits(beat, place, passId, hits);
+    const full = addHits(beat, patternRef, passId, hits);
     const ticks = (timing: "heard" | "played") =>
-      readSmf(beatToMidi(full, [place], timing)).notes.map(({ tick }) => tick);
+      readSmf(beatToMidi(full, [patternRef], timing)).notes.map(({ tick }) => tick);
     expect(ticks("heard")).toEqual([0, 240]);
     expect(ticks("played")).toEqual([251, 7650]);
   });
@@ -188,8 +190,8 @@ describe("MIDI file", () => {
 
   test("what only the correction covers is in the file as played, and so are two on one tick; as heard one stays, and ends after it began", () => {
     const empty = newBeat({ id: "b", name: "B" });
-    const place = firstPlace(empty);
-    const { beat, passId } = addPass(empty, place, { name: "P", muted: false, quantize: empty.inputQuantize });
+    const patternRef = firstPlace(empty);
+    const { beat, passId } = addPass(empty, patternRef, { name: "P", muted: false, quantize: empty.inputQuantize });
     const hits = (
       [
         [940, 70],
@@ -203,9 +205,9 @@ describe("MIDI file", () => {
       lengthTicks: 60 as Ticks,
     }));
     const off = { grid: "off", strength: 1, reach: 1 } as const;
-    const full = addHits(beat, place, passId, hits);
+    const full = addHits(beat, patternRef, passId, hits);
     const notes = (timing: "heard" | "played", made = full) =>
-      readSmf(beatToMidi(made, [place], timing)).notes.map(({ tick, velocity, lengthTicks }) => [
+      readSmf(beatToMidi(made, [patternRef], timing)).notes.map(({ tick, velocity, lengthTicks }) => [
         tick,
         velocity,
         lengthTicks,
@@ -220,7 +222,7 @@ describe("MIDI file", () => {
       [1920, 80, 60],
     ]);
     expect(notes("played")).toEqual(sounding.toSpliced(2, 0, [1920, 50, 60]));
-    expect(notes("heard", setPass(full, place, passId, { quantize: off }))).toEqual(sounding);
+    expect(notes("heard", setPass(full, patternRef, passId, { quantize: off }))).toEqual(sounding);
   });
 
   const bytes = beatToMidi(demoBeat("Tide Table"), [{ partId: 1, patternId: 2 }], "heard");
@@ -372,10 +374,10 @@ test("parts of two and three bars are two tracks of six; on one note and tick th
   const first = newBeat({ id: "b", name: "B", bars: 2 });
   const { beat: two, partId } = addKitPart(first);
   const places = firstPlaces(two);
-  const strike = (beat: Beat, place: PatternRef, velocity: number) => {
-    const added = addPass(beat, place, { name: "P", muted: false, quantize: beat.inputQuantize });
+  const strike = (beat: Beat, patternRef: PatternRef, velocity: number) => {
+    const added = addPass(beat, patternRef, { name: "P", muted: false, quantize: beat.inputQuantize });
     const hit = { lane: 0, played: { ticks: 960 as Ticks, velocity }, lengthTicks: 60 as Ticks };
-    return addHits(added.beat, place, added.passId, [hit]);
+    return addHits(added.beat, patternRef, added.passId, [hit]);
   };
   const beat = strike(strike(setBars(two, places[1]!, 3), places[0]!, 70), places[1]!, 90);
   const tracks = (made: Beat) => {

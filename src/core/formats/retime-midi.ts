@@ -4,7 +4,7 @@ import type { Feel } from "../beat/feel";
 import { barTicks } from "../time/meter";
 import { groupBy } from "../group-by";
 import { TICKS_PER_QUARTER, type Ticks } from "../time/ticks";
-import { heard } from "../timing/heard";
+import { resolveTiming } from "../timing/resolve-timing";
 import { DRUM_CHANNEL } from "./midi-channels";
 import { Fifo } from "./fifo";
 import { midiSections, sectionAt, type MidiSection } from "./midi-sections";
@@ -90,7 +90,7 @@ function retimeSection(
   // A bar more than is played, so that nothing goes round.
   const bars = Math.floor(last / barTicks(meter)) + 2;
   const pass = { id: 0, name: "", muted: false, quantize, hits };
-  for (const { hit, ticks, velocity } of heard({ id: 0, name: "", bars, passes: [pass], ...feel }, meter)) {
+  for (const { hit, ticks, velocity } of resolveTiming({ id: 0, name: "", bars, passes: [pass], ...feel }, meter)) {
     const { on, off } = inside[hit.id]!;
     const moved = Math.max(0, startTick + Math.round(ticks / scale)) - on.tick;
     if (off) off.tick += moved;

@@ -8,7 +8,7 @@ import { writeWav } from "../formats/wav";
 import { lapStream, type PartSound } from "../sound/render";
 import { renderSounds } from "../sound/render-sounds";
 import { MAX_LANES, type SoundBank } from "../sound/sound";
-import { sounding } from "../timing/heard";
+import { sounding } from "../timing/resolve-timing";
 import { partSounds, type WavOptions } from "./beat-to-wav";
 import { soundsStruck } from "./part-sounds";
 
@@ -76,9 +76,9 @@ function stemsOf(beat: Beat, places: readonly PatternRef[], size: StemSize): rea
     names.add(name.toLowerCase());
     return name;
   };
-  return places.flatMap((place): readonly Stem[] => {
-    const part = findPart(beat, place.partId);
-    const hits = sounding(part, findPattern(beat, place), beat.meter);
+  return places.flatMap((patternRef): readonly Stem[] => {
+    const part = findPart(beat, patternRef.partId);
+    const hits = sounding(part, findPattern(beat, patternRef), beat.meter);
     const { id: partId, name } = part;
     if (hits.length === 0 || !isOpenPart(beat, part)) return [];
     if (part.kind === "tonal" || size === "part") return [{ name: named(name), partId }];

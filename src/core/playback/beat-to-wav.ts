@@ -65,9 +65,9 @@ export function partSounds(
       `${places.length === 1 ? "This pattern lasts" : "These patterns last"} ${Math.round(seconds)} s; ${Math.floor(most)} s at this rate are the most for a WAV file here.`,
     );
   }
-  return places.map((place) => {
-    const part = findPart(beat, place.partId);
-    const sounds = soundsOfPlace(beat, place);
-    return { table: compileEvents(beat, place), lanes: partLanes(beat, part), sounds, mix: partMix(beat, part) };
+  return places.map((patternRef) => {
+    const part = findPart(beat, patternRef.partId);
+    const sounds = soundsOfPlace(beat, patternRef);
+    return { table: compileEvents(beat, patternRef), lanes: partLanes(beat, part), sounds, mix: partMix(beat, part) };
   });
 }

@@ -30,18 +30,18 @@ const lines = Array.from({ length: 8 }, (_, line) => ({ offsetTicks: line === 0 
 const groove: Groove = { name: "Push", description: "", grid: "1/8", bars: 1, barTicks: BAR as Ticks, lines };
 
 /** Two bars whose downbeats are pushed, with hits on lines and, without a grid, one ahead of the pattern's downbeat. */
-function pushed(beat: Beat, place: PatternRef, random: () => number): { beat: Beat; scores: readonly Scored[] } {
-  const grooved = setFeel(beat, place, { groove: { groove, timing: 1, velocity: 0 } });
+function pushed(beat: Beat, patternRef: PatternRef, random: () => number): { beat: Beat; scores: readonly Scored[] } {
+  const grooved = setFeel(beat, patternRef, { groove: { groove, timing: 1, velocity: 0 } });
   const quarters = Array.from({ length: 8 }, (_, quarter) => quarter * 960).filter(() => random() < 0.7);
   const early = random() < 0.6 ? [-50 - Math.floor(random() * 30)] : [];
-  const pass = (from: Beat, grid: "1/4" | "off", pad: number, played: readonly number[]) => {
-    const added = addPass(from, place, { name: grid, muted: false, quantize: { grid, strength: 1, reach: 1 } });
+  const pass = (from: Beat, grid: "1/4" | "off", lane: number, played: readonly number[]) => {
+    const added = addPass(from, patternRef, { name: grid, muted: false, quantize: { grid, strength: 1, reach: 1 } });
     const hits = played.map((at) => ({
-      lane: pad,
+      lane,
       played: { ticks: at as Ticks, velocity: 99 },
       lengthTicks: 60 as Ticks,
     }));
-    return addHits(added.beat, place, added.passId, hits);
+    return addHits(added.beat, patternRef, added.passId, hits);
   };
   const scores = [
     ...quarters.map((line) => ({ sounds: line % BAR === 0 ? line - PUSH : line, belongs: line })),
@@ -93,13 +93,13 @@ test("pushed hits go with the lap they belong to: over changes of pattern, regio
       const one = firstPlace(first);
       const made = addPattern(first, one);
       const a = pushed(made.beat, one, random);
-      const b = pushed(a.beat, made.place, random);
+      const b = pushed(a.beat, made.patternRef, random);
       const beat = b.beat;
       const patterns = [
-        { place: one, scores: a.scores },
-        { place: made.place, scores: b.scores },
+        { patternRef: one, scores: a.scores },
+        { patternRef: made.patternRef, scores: b.scores },
       ].map((pattern) => ({ ...pattern, span: SPANS[Math.floor(random() * 3)]! }));
-      const tables = patterns.map(({ place, span }) => compileEvents(beat, place, { span }));
+      const tables = patterns.map(({ patternRef, span }) => compileEvents(beat, patternRef, { span }));
 
       const told: QueuedChange[] = [];
       const anchors: TransportAnchor[] = [];
@@ -111,14 +111,14 @@ test("pushed hits go with the lap they belong to: over changes of pattern, regio
       });
       withSounds(player);
       const fromTicks = startTicks([tables[0]!], 0);
-      player.start({ run: 1, fromTicks, countIn: false, laps });
+      player.start({ segment: 1, fromTicks, countIn: false, laps });
       // Two changes, called up somewhere in the middle of a bar.
       const asked = [1, 4].map((bar) => (bar + Math.floor(random() * 2) + 0.15 + 0.7 * random()) * BAR * TICK);
-      let run = 1;
+      let segment = 1;
       const heard = framesHeard(player, LAST_FRAME, (frame) => {
         if (!(frame > asked[0]!) || !player.running) return;
         asked.shift();
-        player.queueTable(tables[run % 2]!, ++run, random() < 0.5 ? "lap" : "bar");
+        player.queueTable(tables[segment % 2]!, ++segment, random() < 0.5 ? "lap" : "bar");
       });
 
       const stretches: Played[] = [];
@@ -126,7 +126,7 @@ test("pushed hits go with the lap they belong to: over changes of pattern, regio
       let left = laps;
       for (let now = 1; ; now++) {
         const { scores, span } = patterns[(now + 1) % 2]!;
-        const change = told.find(({ inRun }) => inRun === now);
+        const change = told.find(({ inSegment }) => inSegment === now);
         const stop = left * span.lengthTicks;
         const endTicks = Math.min(stop, change?.atTicks ?? Infinity);
         stretches.push({ scores, span, fromFrame, endTicks });
@@ -134,7 +134,7 @@ test("pushed hits go with the lap they belong to: over changes of pattern, regio
         fromFrame += change.atTicks * TICK;
         left = Math.max(1, left - Math.ceil(change.atTicks / span.lengthTicks));
         // What was told is what happened.
-        expect(anchors.find((anchor) => anchor.run === change.run)?.frame).toBeCloseTo(fromFrame, 6);
+        expect(anchors.find((anchor) => anchor.segment === change.segment)?.frame).toBeCloseTo(fromFrame, 6);
       }
       const within = (frames: readonly number[]) => frames.filter((frame) => frame < LAST_FRAME - 2);
       const expected = within(stretches.flatMap(framesOf)).sort((x, y) => x - y);
@@ -148,14 +148,14 @@ test("who calls a pattern up when its lead has begun still has its first hit, as
   const first = newBeat({ id: "b", name: "B", bpm: 120 });
   const one = firstPlace(first);
   const made = addPattern(first, one);
-  const { beat } = pushed(made.beat, made.place, () => 0);
+  const { beat } = pushed(made.beat, made.patternRef, () => 0);
   const player = new Player(RATE, compileEvents(beat, one));
   withSounds(player);
-  player.start({ run: 1, fromTicks: 0 as Ticks, countIn: false });
+  player.start({ segment: 1, fromTicks: 0 as Ticks, countIn: false });
   const boundary = 2 * BAR * TICK;
   const late = boundary - 10 * TICK;
   const frames = framesHeard(player, boundary + 1000, (frame) => {
-    if (frame >= late && frame < late + 128) player.queueTable(compileEvents(beat, made.place), 2, "lap");
+    if (frame >= late && frame < late + 128) player.queueTable(compileEvents(beat, made.patternRef), 2, "lap");
   });
   const block = Math.ceil(late / 128) * 128;
   // Both the pushed downbeat and the one ahead of it fall on the block.
@@ -164,10 +164,10 @@ test("who calls a pattern up when its lead has begun still has its first hit, as
 
 test("a file with its tail begins with what is pushed ahead of the downbeat and has each hit once; a loop has it at its end", () => {
   const first = newBeat({ id: "b", name: "B", bpm: 120 });
-  const place = firstPlace(first);
-  const { beat } = pushed(first, place, () => 0.65);
+  const patternRef = firstPlace(first);
+  const { beat } = pushed(first, patternRef, () => 0.65);
   const soundsOf = (mode: RenderMode) => {
-    const { left } = collect(lapStream([{ table: compileEvents(beat, place), lanes: KIT_LANES }], impulse, mode));
+    const { left } = collect(lapStream([{ table: compileEvents(beat, patternRef), lanes: KIT_LANES }], impulse, mode));
     return [...left.keys()].filter((frame) => left[frame] !== 0);
   };
   const quarters = Array.from({ length: 8 }, (_, quarter) => quarter * 960 - (quarter % 4 === 0 ? PUSH : 0));

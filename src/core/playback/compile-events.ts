@@ -8,43 +8,43 @@ import { barTicks } from "../time/meter";
 import type { Ticks } from "../time/ticks";
 import type { Feel } from "../beat/feel";
 import { feelWarp } from "../timing/feel-warp";
-import { cachedHeard } from "../timing/heard";
-import type { HeardHit, Monitoring } from "../timing/heard-hit";
+import { resolvedHits } from "../timing/resolve-timing";
+import type { ResolvedHit, TimingView } from "../timing/resolved-hit";
 import { loopPlaces } from "../timing/loop-hits";
 
 /** Hits that were heard as they were struck: the run and the lap from which playback has them. */
 export interface FreshHits {
-  readonly run: number;
-  readonly soundsFrom: ReadonlyMap<number, { readonly run: number; readonly lap: number }>;
+  readonly segment: number;
+  readonly soundsFrom: ReadonlyMap<number, { readonly segment: number; readonly lap: number }>;
 }
 
 export interface CompileOptions {
   /** The stretch that goes round; the whole pattern where it is left out. */
   readonly span?: LoopSpan;
   readonly fresh?: FreshHits;
-  readonly monitoring?: Monitoring;
+  readonly timingView?: TimingView;
   /** The pass that is being recorded: it is heard on lanes that are silent, too. */
   readonly recordingPassId?: number;
 }
 
 /** What the player plays of a pattern. Strokes of one pad take the kit's variants in turn, the same ones every lap. */
-export function compileEvents(beat: Beat, place: PatternRef, options: CompileOptions = {}): EventTable {
-  const { span, fresh, monitoring = "grooved", recordingPassId } = options;
-  const pattern = findPattern(beat, place);
+export function compileEvents(beat: Beat, patternRef: PatternRef, options: CompileOptions = {}): EventTable {
+  const { span, fresh, timingView = "grooved", recordingPassId } = options;
+  const pattern = findPattern(beat, patternRef);
   const silent = new Set(pattern.silentLanes);
   const loop = span ?? wholeSpan(pattern, beat.meter);
-  const feel: Feel = monitoring === "grooved" ? pattern : {};
+  const feel: Feel = timingView === "grooved" ? pattern : {};
   const bar = barTicks(beat.meter);
   const placeOf = loopPlaces(pattern, beat.meter, loop, beat.inputQuantize.grid);
-  const isHeard = ({ hit, passId }: HeardHit) => !silent.has(hit.lane) || passId === recordingPassId;
-  const all = cachedHeard(pattern, beat.meter, monitoring);
+  const isHeard = ({ hit, passId }: ResolvedHit) => !silent.has(hit.lane) || passId === recordingPassId;
+  const all = resolvedHits(pattern, beat.meter, timingView);
   const events = soundingById(silent.size > 0 ? all.filter(isHeard) : all, placeOf);
   const ticks = new Float64Array(events.length);
   events.forEach((one, index) => (ticks[index] = placeOf(one)!));
   const order = orderOf(ticks, loop.lengthTicks);
   return {
-    partId: place.partId,
-    patternId: place.patternId,
+    partId: patternRef.partId,
+    patternId: patternRef.patternId,
     bpm: beat.bpm,
     meter: beat.meter,
     span: loop,
@@ -55,7 +55,7 @@ export function compileEvents(beat: Beat, place: PatternRef, options: CompileOpt
     ticks,
     order,
     ...columnsOf(events, ticks, order, { bar, recordingPassId, fresh }),
-    run: fresh?.run ?? -1,
+    segment: fresh?.segment ?? -1,
   };
 }
 
@@ -67,7 +67,7 @@ interface ColumnOptions {
 
 /** What the events are, list by list: filled in one go, as this is done with every stroke, for all hits. */
 function columnsOf(
-  events: readonly HeardHit[],
+  events: readonly ResolvedHit[],
   ticks: Float64Array,
   order: Uint32Array,
   { bar, fresh, recordingPassId }: ColumnOptions,
@@ -87,7 +87,7 @@ function columnsOf(
     choked[index] = hit.choked ? 1 : 0;
     always[index] = one.passId === recordingPassId ? 1 : 0;
     const from = fresh?.soundsFrom.get(hit.id);
-    fromLaps[index] = from && from.run === fresh!.run ? from.lap : 0;
+    fromLaps[index] = from && from.segment === fresh!.segment ? from.lap : 0;
   }
   return {
     ids,
@@ -103,13 +103,16 @@ function columnsOf(
 }
 
 /** What sounds in the stretch, by id; passes were mostly made in their order, then it is in that order already. */
-function soundingById(hits: readonly HeardHit[], placeOf: (hit: HeardHit) => Ticks | undefined): readonly HeardHit[] {
-  const events = hits.filter((one) => !one.covered && placeOf(one) !== undefined);
+function soundingById(
+  hits: readonly ResolvedHit[],
+  placeOf: (hit: ResolvedHit) => Ticks | undefined,
+): readonly ResolvedHit[] {
+  const events = hits.filter((one) => !one.duplicateOnLine && placeOf(one) !== undefined);
   const ascending = events.every(({ hit }, index) => index === 0 || events[index - 1]!.hit.id < hit.id);
   return ascending ? events : events.sort((a, b) => a.hit.id - b.hit.id);
 }
 
-function isAheadOfBar({ line, ticks }: HeardHit, barTicks: Ticks): boolean {
+function isAheadOfBar({ line, ticks }: ResolvedHit, barTicks: Ticks): boolean {
   return line !== undefined && line % barTicks === 0 && ticks < line;
 }
 

@@ -22,8 +22,8 @@ const bits = bankOf((drum) => Float32Array.of(2 ** -(drum + 2)));
 test("500 changes of swing and groove at any moment of a lap: no hit lost, none doubled, each heard at once", () => {
   const random = seededRandom(4);
   const empty = newBeat({ id: "g", name: "G", bpm: 240 as Bpm, bars: 1 });
-  const place = firstPlace(empty);
-  const added = addPass(empty, place, {
+  const patternRef = firstPlace(empty);
+  const added = addPass(empty, patternRef, {
     name: "P",
     muted: false,
     quantize: { grid: "1/16", strength: 1, reach: 1 },
@@ -33,16 +33,16 @@ test("500 changes of swing and groove at any moment of a lap: no hit lost, none 
     played: { ticks: (pad * 240 + 12) as Ticks, velocity: 127 },
     lengthTicks: 60 as Ticks,
   }));
-  const beat = addHits(added.beat, place, added.passId, hits);
+  const beat = addHits(added.beat, patternRef, added.passId, hits);
   const anyFeel = (): Feel => ({
     swing: { ratio: 0.5 + 0.25 * random(), unit: random() < 0.5 ? "1/8" : "1/16" },
     groove: { groove: BUILT_IN_GROOVES[Math.floor(random() * 12)]!, timing: random(), velocity: 0 },
     padAmounts: { [Math.floor(16 * random())]: random() },
   });
 
-  const player = new Player(RATE, compileEvents(beat, place));
+  const player = new Player(RATE, compileEvents(beat, patternRef));
   withSounds(player, bits);
-  player.start({ run: 1, fromTicks: 0 as Ticks, countIn: false });
+  player.start({ segment: 1, fromTicks: 0 as Ticks, countIn: false });
   const heard = DRUM_IDS.map((): number[] => []);
   const [left, right] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
   const laps = CHANGES / CHANGES_A_LAP;
@@ -50,7 +50,7 @@ test("500 changes of swing and groove at any moment of a lap: no hit lost, none 
   let level = 0;
   for (let frame = 0; frame < (laps + 0.5) * LAP_FRAMES; frame += BLOCK) {
     if (changes < CHANGES && random() < (CHANGES_A_LAP * BLOCK) / LAP_FRAMES) {
-      player.setTables([compileEvents(setFeel(beat, place, anyFeel()), place)]);
+      player.setTables([compileEvents(setFeel(beat, patternRef, anyFeel()), patternRef)]);
       changes++;
     }
     player.process(left, right);

@@ -5,7 +5,7 @@ import { isOpenPart } from "../beat/open-part";
 import { fromDb, panGains } from "../sound/gain";
 import { MAX_LANES } from "../sound/sound";
 import type { LaneMix } from "../sound/track";
-import { silencedLanes } from "../timing/heard";
+import { silencedLanes } from "../timing/resolve-timing";
 
 /**
  * How the lanes of a part are heard: the part's level and place, times those of each pad; and which pads are silenced.
@@ -18,11 +18,11 @@ export function partMix(beat: Beat, part: Part, recorded = false): LaneMix {
   if (!isOpenPart(beat, part) && !recorded) return { gains, room, muted };
   const [left, right] = gainsOf(part.mix);
   for (let lane = 0; lane < MAX_LANES; lane++) gains.set([left, right], 2 * lane);
-  room.fill(sentInto(part.mix));
+  room.fill(sendGain(part.mix));
   for (const { id, mix } of padsOf(part)) {
     const [padLeft, padRight] = gainsOf(mix);
     gains.set([left * padLeft, right * padRight], 2 * id);
-    room[id]! += sentInto(mix);
+    room[id]! += sendGain(mix);
   }
   for (const lane of silencedLanes(part)) muted[lane] = 1;
   return { gains, room, muted };
@@ -38,7 +38,7 @@ function sameNumbers(a: ArrayLike<number>, b: ArrayLike<number>): boolean {
 }
 
 /** The amplitude that goes into the room, of what is heard of it. */
-function sentInto({ roomDb }: Mix): number {
+function sendGain({ roomDb }: Mix): number {
   return roomDb <= MIN_LEVEL_DB ? 0 : fromDb(roomDb);
 }
 

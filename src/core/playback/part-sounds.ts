@@ -91,16 +91,16 @@ export function derivedSounds(part: Part): readonly SoundId[] {
 
 /** The sounds that patterns of parts need, each once. */
 export function soundsStruck(beat: Beat, places: readonly PatternRef[]): readonly SoundId[] {
-  return [...new Set(places.flatMap((place) => soundsOfPlace(beat, place)))];
+  return [...new Set(places.flatMap((patternRef) => soundsOfPlace(beat, patternRef)))];
 }
 
 /**
  * The sounds a pattern needs, in its part and in those that it also plays: its notes; of a kit all drums, and the tuned or cut
  * sounds of pads that have hits.
  */
-export function soundsOfPlace(beat: Beat, place: PatternRef): readonly SoundId[] {
-  const part = findPart(beat, place.partId);
-  const used = usedLanes(part, findPattern(beat, place)).map(({ id }) => id);
+export function soundsOfPlace(beat: Beat, patternRef: PatternRef): readonly SoundId[] {
+  const part = findPart(beat, patternRef.partId);
+  const used = usedLanes(part, findPattern(beat, patternRef)).map(({ id }) => id);
   const { also = [] } = partLanes(beat, part);
   const others = also.flatMap(({ partId, lanes }) =>
     needed(

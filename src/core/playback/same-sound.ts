@@ -1,15 +1,15 @@
-import type { HeardHit } from "../timing/heard-hit";
+import type { ResolvedHit } from "../timing/resolved-hit";
 
 /**
  * True where hits sound as others did.
  * @param ringsOut how long a hit was held changes nothing then, unless it was choked
  */
-export function sameSound(before: readonly HeardHit[], now: readonly HeardHit[], ringsOut: boolean): boolean {
+export function sameSound(before: readonly ResolvedHit[], now: readonly ResolvedHit[], ringsOut: boolean): boolean {
   if (before.length !== now.length) return false;
   return now.every((one, index) => one === before[index] || sameHit(one, before[index]!, ringsOut));
 }
 
-function sameHit(a: HeardHit, b: HeardHit, ringsOut: boolean): boolean {
+function sameHit(a: ResolvedHit, b: ResolvedHit, ringsOut: boolean): boolean {
   const held = !ringsOut || a.hit.choked === true;
   return (
     a.hit.id === b.hit.id &&
@@ -17,7 +17,7 @@ function sameHit(a: HeardHit, b: HeardHit, ringsOut: boolean): boolean {
     a.passId === b.passId &&
     a.ticks === b.ticks &&
     a.line === b.line &&
-    a.covered === b.covered &&
+    a.duplicateOnLine === b.duplicateOnLine &&
     a.velocity === b.velocity &&
     a.hit.choked === b.hit.choked &&
     (!held || a.lengthTicks === b.lengthTicks)

@@ -3,7 +3,7 @@ import { removeHits } from "../beat/pass-edit";
 import type { LoopSpan } from "../time/loop-span";
 import type { Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
-import type { Monitoring } from "../timing/heard-hit";
+import type { TimingView } from "../timing/resolved-hit";
 import { loopHitIds } from "../timing/loop-hits";
 
 /**
@@ -12,23 +12,23 @@ import { loopHitIds } from "../timing/loop-hits";
  * come up.
  * @param pads ids
  * @param fromTicks, toTicks transport positions as heard, half open; a lap or more takes everything of the pads
- * @param monitoring what is listened to: hits go from where they are heard
+ * @param timingView what is listened to: hits go from where they are heard
  * @param keepPassId a pass that stays even when it is empty
  */
 export function eraseSpan(
   beat: Beat,
-  place: PatternRef,
+  patternRef: PatternRef,
   pads: ReadonlySet<number>,
   fromTicks: Ticks,
   toTicks: Ticks,
   span: LoopSpan,
-  monitoring: Monitoring,
+  timingView: TimingView,
   keepPassId?: number,
 ): Beat {
   const duration = toTicks - fromTicks;
   const isIn = (ticks: number) => wrap(ticks - fromTicks, span.lengthTicks) < duration;
-  const doomed = loopHitIds(beat, place, pads, span, monitoring, isIn);
+  const doomed = loopHitIds(beat, patternRef, pads, span, timingView, isIn);
   return doomed.size === 0
     ? beat
-    : removeHits(beat, place, ({ id, lane }) => pads.has(lane) && doomed.has(id), keepPassId);
+    : removeHits(beat, patternRef, ({ id, lane }) => pads.has(lane) && doomed.has(id), keepPassId);
 }

@@ -6,12 +6,12 @@ import type { Bpm } from "../time/tempo";
 import type { Ticks } from "../time/ticks";
 import { unwarpTicks, warpTicks } from "../time/warp";
 import { feelWarp } from "../timing/feel-warp";
-import type { Monitoring } from "../timing/heard-hit";
+import type { TimingView } from "../timing/resolved-hit";
 import { openingReachTicks, placeStroke } from "./place-stroke";
 
 /** A stroke, before it is anybody's hit. */
-export interface Stroke {
-  readonly pad: number;
+export interface IncomingStroke {
+  readonly lane: number;
   /** 1..127 */
   readonly velocity: number;
   readonly masked?: true;
@@ -22,19 +22,19 @@ export interface Stroke {
 }
 
 /** The stretch of transport in which a stroke was made. */
-export interface StrokeRun {
-  readonly run: number;
-  readonly place: PatternRef;
+export interface StrokeSegment {
+  readonly segment: number;
+  readonly patternRef: PatternRef;
   readonly span: LoopSpan;
   readonly bpm: Bpm;
   /** The transport began with it: nothing was played before its first downbeat. */
   readonly opens: boolean;
   /** What is listened to: only "grooved" is played over the swing and groove. */
-  readonly monitoring: Monitoring;
+  readonly timingView: TimingView;
 }
 
 /** A stroke where it belongs: what is recorded of it, and what is remembered. */
-export interface PlacedStroke extends Stroke, StrokeRun {
+export interface PlacedStroke extends IncomingStroke, StrokeSegment {
   /** Below 0 in a pick-up. */
   readonly lap: number;
   readonly playedTicks: Ticks;
@@ -47,7 +47,7 @@ export interface PlacedStroke extends Stroke, StrokeRun {
  * Puts a stroke where it belongs.
  * @param ticks when it was made, from the run's first downbeat; negative before it
  */
-export function placeIn(beat: Beat, run: StrokeRun, stroke: Stroke, ticks: Ticks): PlacedStroke {
+export function placeIn(beat: Beat, run: StrokeSegment, stroke: IncomingStroke, ticks: Ticks): PlacedStroke {
   const grid = stroke.quantize?.grid ?? beat.inputQuantize.grid;
   const opening = run.opens ? openingReachTicks(beat.meter, run.bpm) : (0 as Ticks);
   const at = placeStroke(ticks, run.span, barTicks(beat.meter), grid, opening);
@@ -57,12 +57,12 @@ export function placeIn(beat: Beat, run: StrokeRun, stroke: Stroke, ticks: Ticks
 /** Where a stroke was played, and where that is without the swing and groove it was played over. */
 function overFeel(
   beat: Beat,
-  { place, monitoring }: StrokeRun,
-  { pad, quantize }: Stroke,
+  { patternRef, timingView }: StrokeSegment,
+  { lane, quantize }: IncomingStroke,
   ticks: Ticks,
 ): { readonly playedTicks: Ticks; readonly straightTicks?: Ticks } {
-  const pattern = findPattern(beat, place);
-  const warp = monitoring === "grooved" ? feelWarp(pattern, beat.meter, pattern.padAmounts?.[pad]) : undefined;
+  const pattern = findPattern(beat, patternRef);
+  const warp = timingView === "grooved" ? feelWarp(pattern, beat.meter, pattern.padAmounts?.[lane]) : undefined;
   if (!warp) return { playedTicks: ticks };
   // A stroke that was made on a grid comes with its line, and was heard where the groove has that.
   if (quantize) return { playedTicks: warpTicks(warp, ticks), straightTicks: ticks };

@@ -13,7 +13,7 @@ export type RecordMode = (typeof RECORD_MODES)[number];
 
 /** Where strokes go between going in and out of record. */
 export interface Recording {
-  readonly place: PatternRef;
+  readonly patternRef: PatternRef;
   readonly mode: RecordMode;
   /** The pass being recorded; without an id until its first hit, so that empty laps leave nothing behind. */
   readonly passId: number | undefined;
@@ -25,8 +25,8 @@ export interface Recording {
   readonly replaced: Readonly<Record<number, number>>;
 }
 
-export function startRecording(place: PatternRef, mode: RecordMode): Recording {
-  return { place, mode, passId: undefined, lap: -1, take: undefined, replaced: {} };
+export function startRecording(patternRef: PatternRef, mode: RecordMode): Recording {
+  return { patternRef, mode, passId: undefined, lap: -1, take: undefined, replaced: {} };
 }
 
 export interface RecordedStroke {
@@ -47,11 +47,14 @@ export const STROKE_LENGTH_TICKS = 60 as Ticks;
  * @param placed in a lap, not in a pick-up
  */
 export function recordStroke(start: Beat, before: Recording, placed: PlacedStroke): RecordedStroke {
-  const going = before.place.patternId === placed.place.patternId ? before : startRecording(placed.place, before.mode);
+  const going =
+    before.patternRef.patternId === placed.patternRef.patternId
+      ? before
+      : startRecording(placed.patternRef, before.mode);
   const { beat, recording } = replaceEarlier(start, going, placed);
   const target = openPassFor(beat, recording, placed.lap);
   return {
-    beat: addHits(target.beat, recording.place, target.recording.passId!, [hitOf(placed)]),
+    beat: addHits(target.beat, recording.patternRef, target.recording.passId!, [hitOf(placed)]),
     recording: { ...target.recording, lap: Math.max(placed.lap, recording.lap) },
     hitId: target.beat.nextId,
     soundsFromLap: placed.lap + 1,
@@ -61,7 +64,7 @@ export function recordStroke(start: Beat, before: Recording, placed: PlacedStrok
 /** What is written of a stroke. */
 export function hitOf(placed: PlacedStroke): NewHit {
   const {
-    pad,
+    lane,
     velocity,
     lengthTicks = STROKE_LENGTH_TICKS,
     playedTicks,
@@ -72,7 +75,7 @@ export function hitOf(placed: PlacedStroke): NewHit {
     lap,
   } = placed;
   return {
-    lane: pad,
+    lane,
     played: { ticks: playedTicks, ...(straightTicks !== undefined && { straightTicks }), velocity },
     lengthTicks,
     ...(masked && { masked }),
@@ -85,22 +88,22 @@ export function hitOf(placed: PlacedStroke): NewHit {
 function replaceEarlier(
   beat: Beat,
   recording: Recording,
-  { pad, masked, lap, span, monitoring }: PlacedStroke,
+  { lane: pad, masked, lap, span, timingView }: PlacedStroke,
 ): { readonly beat: Beat; readonly recording: Recording } {
   if (recording.mode !== "replace" || masked || lap <= (recording.replaced[pad] ?? -1)) return { beat, recording };
-  const doomed = loopHitIds(beat, recording.place, new Set([pad]), span, monitoring);
+  const doomed = loopHitIds(beat, recording.patternRef, new Set([pad]), span, timingView);
   return {
     beat:
       doomed.size === 0
         ? beat
-        : removeHits(beat, recording.place, ({ id, lane }) => lane === pad && doomed.has(id), recording.passId),
+        : removeHits(beat, recording.patternRef, ({ id, lane }) => lane === pad && doomed.has(id), recording.passId),
     recording: { ...recording, replaced: { ...recording.replaced, [pad]: lap } },
   };
 }
 
 function openPassFor(beat: Beat, recording: Recording, lap: number): { beat: Beat; recording: Recording } {
-  const { place, mode, take } = recording;
-  const pattern = findPattern(beat, place);
+  const { patternRef, mode, take } = recording;
+  const pattern = findPattern(beat, patternRef);
   const current = pattern.passes.find(({ id }) => id === recording.passId);
   const goesOn =
     mode === "takes" ? lap <= recording.lap : current && sameQuantize(current.quantize, beat.inputQuantize);
@@ -110,9 +113,9 @@ function openPassFor(beat: Beat, recording: Recording, lap: number): { beat: Bea
     group.take === undefined ? nextName("Pass", pattern.passes) : nextName("Take", takesOf(pattern, group.take));
   // What is being recorded is heard, also beside passes that are soloed.
   const soloed = pattern.passes.some((pass) => pass.soloed) && { soloed: true as const };
-  const added = addPass(beat, place, { name, muted: false, quantize: beat.inputQuantize, ...soloed, ...group });
+  const added = addPass(beat, patternRef, { name, muted: false, quantize: beat.inputQuantize, ...soloed, ...group });
   return {
-    beat: mode === "takes" ? chooseTake(added.beat, place, added.passId) : added.beat,
+    beat: mode === "takes" ? chooseTake(added.beat, patternRef, added.passId) : added.beat,
     recording: { ...recording, ...group, passId: added.passId },
   };
 }

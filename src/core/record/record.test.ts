@@ -8,10 +8,10 @@ import { firstPlace, newBeat } from "../beat/new-beat";
 import { GRID_NAMES, gridTicks, type GridName } from "../time/grid";
 import type { LoopSpan } from "../time/loop-span";
 import type { Ticks } from "../time/ticks";
-import { heard } from "../timing/heard";
+import { resolveTiming } from "../timing/resolve-timing";
 import { eraseSpan } from "./erase";
 import { openingReachTicks, placeStroke } from "./place-stroke";
-import { placeIn, type Stroke } from "./placed-stroke";
+import { placeIn, type IncomingStroke } from "./placed-stroke";
 import { recordStroke, startRecording, type Recording, type RecordMode } from "./record-stroke";
 
 const LOOP: LoopSpan = { startTicks: 0 as Ticks, lengthTicks: 7680 as Ticks };
@@ -62,25 +62,41 @@ describe("where a stroke belongs", () => {
     [-450, "off", 1, -450],
   ] as const)("an opening stroke at %i on %s at strength %d sounds at %i", (ticks, grid, strength, expected) => {
     const beat = edits.setInputQuantize(newBeat({ id: "b", name: "B" }), { grid, strength, reach: 0.2 });
-    const run = { run: 1, place: firstPlace(beat), span: LOOP, bpm: 120, opens: true, monitoring: "grooved" as const };
-    const placed = placeIn(beat, run, { pad: 0, velocity: 100 }, ticks as Ticks);
+    const run = {
+      segment: 1,
+      patternRef: firstPlace(beat),
+      span: LOOP,
+      bpm: 120,
+      opens: true,
+      timingView: "grooved" as const,
+    };
+    const placed = placeIn(beat, run, { lane: 0, velocity: 100 }, ticks as Ticks);
     const { beat: after } = recordStroke(beat, startRecording(firstPlace(beat), "overdub"), placed);
     const [pattern] = readBeatFile(writeBeatFile(after)).parts[0]!.patterns;
-    expect(heard(pattern!, beat.meter).map((hit) => [hit.ticks, hit.hit.played.ticks])).toEqual([[expected, ticks]]);
+    expect(resolveTiming(pattern!, beat.meter).map((hit) => [hit.ticks, hit.hit.played.ticks])).toEqual([
+      [expected, ticks],
+    ]);
   });
 });
 
 const stroke = fc.record({
-  pad: fc.integer({ min: 0, max: 15 }),
+  lane: fc.integer({ min: 0, max: 15 }),
   velocity: fc.integer({ min: 1, max: 127 }),
   // Parts of a tick that a sum keeps exactly.
   transportTicks: fc.integer({ min: -3840 * 64, max: 6 * 7680 * 64 }).map((part) => (part / 64) as Ticks),
 });
 
-type PlainStroke = Stroke & { readonly transportTicks: Ticks };
+type PlainStroke = IncomingStroke & { readonly transportTicks: Ticks };
 
 function write(beat: Beat, recording: Recording, { transportTicks, ...one }: PlainStroke, span = LOOP) {
-  const run = { run: 1, place: recording.place, span, bpm: beat.bpm, opens: false, monitoring: "grooved" as const };
+  const run = {
+    segment: 1,
+    patternRef: recording.patternRef,
+    span,
+    bpm: beat.bpm,
+    opens: false,
+    timingView: "grooved" as const,
+  };
   const placed = placeIn(beat, run, one, transportTicks);
   return placed.lap < 0 ? undefined : recordStroke(beat, recording, placed);
 }
@@ -125,7 +141,7 @@ describe("overdub", () => {
         const { beat, recorded } = recordAll(start, [one]);
         const halfStep = (gridTicks(grid) ?? 240) / 2;
         for (const { soundsFromLap } of recorded) {
-          const { ticks } = heard(beat.parts[0]!.patterns[0]!, beat.meter)[0]!;
+          const { ticks } = resolveTiming(beat.parts[0]!.patterns[0]!, beat.meter)[0]!;
           const next = soundsFromLap * 7680 + ticks;
           expect(next).toBeGreaterThan(one.transportTicks);
           expect(next - one.transportTicks).toBeLessThanOrEqual(7680 + halfStep);
@@ -135,30 +151,30 @@ describe("overdub", () => {
     ));
 
   test("no stroke, no pass; another grid, another pass; an undone pass is not written to again", () => {
-    expect(recordAll(empty, [{ pad: 0, velocity: 9, transportTicks: -2000 as Ticks }]).beat).toBe(empty);
-    const place = firstPlace(empty);
+    expect(recordAll(empty, [{ lane: 0, velocity: 9, transportTicks: -2000 as Ticks }]).beat).toBe(empty);
+    const patternRef = firstPlace(empty);
     const strike = (beat: Beat, recording: Recording, ticks: number) =>
-      write(beat, recording, { pad: 0, velocity: 9, transportTicks: ticks as Ticks })!;
-    const one = strike(empty, startRecording(place, "overdub"), 0);
+      write(beat, recording, { lane: 0, velocity: 9, transportTicks: ticks as Ticks })!;
+    const one = strike(empty, startRecording(patternRef, "overdub"), 0);
     const two = strike(edits.setInputQuantize(one.beat, { grid: "1/8" }), one.recording, 960);
-    expect(edits.findPattern(two.beat, place).passes.map(({ name, quantize }) => [name, quantize.grid])).toEqual([
+    expect(edits.findPattern(two.beat, patternRef).passes.map(({ name, quantize }) => [name, quantize.grid])).toEqual([
       ["Pass 1", "1/16"],
       ["Pass 2", "1/8"],
     ]);
     const undone = strike(empty, one.recording, 1920);
-    expect(edits.findPattern(undone.beat, place).passes.map(({ hits }) => hits.length)).toEqual([1]);
+    expect(edits.findPattern(undone.beat, patternRef).passes.map(({ hits }) => hits.length)).toEqual([1]);
   });
 });
 
 test("what is written of a stroke is all of it, and nothing else", () => {
   const beat = newBeat({ id: "b", name: "B" });
-  const place = firstPlace(beat);
-  const write = (more: Partial<Stroke>, ticks: number, mode: RecordMode = "overdub", start = beat) => {
-    const run = { run: 1, place, span: LOOP, bpm: 120, opens: true, monitoring: "grooved" as const };
-    const placed = placeIn(start, run, { pad: 3, velocity: 77, ...more }, ticks as Ticks);
-    return recordStroke(start, startRecording(place, mode), placed).beat;
+  const patternRef = firstPlace(beat);
+  const write = (more: Partial<IncomingStroke>, ticks: number, mode: RecordMode = "overdub", start = beat) => {
+    const run = { segment: 1, patternRef, span: LOOP, bpm: 120, opens: true, timingView: "grooved" as const };
+    const placed = placeIn(start, run, { lane: 3, velocity: 77, ...more }, ticks as Ticks);
+    return recordStroke(start, startRecording(patternRef, mode), placed).beat;
   };
-  const passes = (after: Beat) => edits.findPattern(after, place).passes;
+  const passes = (after: Beat) => edits.findPattern(after, patternRef).passes;
   const plain = { lane: 3, played: { velocity: 77, ticks: 1000 }, lengthTicks: 60, lap: 0 };
   const pass = { name: "Pass 1", muted: false, quantize: beat.inputQuantize };
   const [made] = passes(write({}, 1000));
@@ -176,15 +192,16 @@ test("what is written of a stroke is all of it, and nothing else", () => {
   const [take] = passes(write({}, 1000, "takes"));
   expect(take).toMatchObject({ name: "Take 1", take: expect.any(Number) });
   // Over a swing of two thirds what is struck on the late sixteenth (640) is straight on 480; a made note comes with its line.
-  const swung = edits.setFeel(beat, place, { swing: { ratio: 2 / 3, unit: "1/16" } });
-  const straight = (more: Partial<Stroke>, ticks: number) => passes(write(more, ticks, "overdub", swung))[0]!.hits[0];
+  const swung = edits.setFeel(beat, patternRef, { swing: { ratio: 2 / 3, unit: "1/16" } });
+  const straight = (more: Partial<IncomingStroke>, ticks: number) =>
+    passes(write(more, ticks, "overdub", swung))[0]!.hits[0];
   expect(straight({}, 320)).toMatchObject({ played: { ticks: 320, straightTicks: 240 } });
   expect(straight({ quantize: grid }, 240)).toMatchObject({ played: { ticks: 320, straightTicks: 240 } });
 });
 
 test("a pass has the first number that none has", () => {
   let beat = newBeat({ id: "b", name: "B" });
-  const place = firstPlace(beat);
+  const patternRef = firstPlace(beat);
   for (const name of ["Pass 12", "My Pass 40", "Pass 70b", "Take 9"])
     beat = edits.addHits(...withPass(beat, name), [
       { lane: 0, played: { velocity: 9, ticks: 0 as Ticks }, lengthTicks: 60 as Ticks },
@@ -197,15 +214,15 @@ test("a pass has the first number that none has", () => {
       .map(({ name }) => name),
   ).toEqual(["Take 1", "Take 2"]);
 
-  function withPass(before: Beat, name: string): [Beat, typeof place, number] {
-    const added = edits.addPass(before, place, { name, muted: false, quantize: before.inputQuantize });
-    return [added.beat, place, added.passId];
+  function withPass(before: Beat, name: string): [Beat, typeof patternRef, number] {
+    const added = edits.addPass(before, patternRef, { name, muted: false, quantize: before.inputQuantize });
+    return [added.beat, patternRef, added.passId];
   }
 });
 
 const passesOf = (beat: Beat) => beat.parts[0]!.patterns[0]!.passes;
 const hitsOf = (beat: Beat) => passesOf(beat).flatMap(({ hits }) => hits);
-const at = (pad: number, transportTicks: number) => ({ pad, velocity: 90, transportTicks: transportTicks as Ticks });
+const at = (lane: number, transportTicks: number) => ({ lane, velocity: 90, transportTicks: transportTicks as Ticks });
 
 describe("replace", () => {
   const empty = newBeat({ id: "b", name: "B" });
@@ -226,7 +243,7 @@ describe("replace", () => {
       fc.property(fc.array(stroke, { maxLength: 30 }), fc.array(stroke, { maxLength: 30 }), (first, second) => {
         const before = recordAll(empty, first).beat;
         const { beat, recorded } = recordAll(before, second, "replace");
-        const struck = new Set(recorded.map(({ stroke: { pad } }) => pad));
+        const struck = new Set(recorded.map(({ stroke: { lane } }) => lane));
         const kept = new Set(hitsOf(beat).map(({ id }) => id));
         for (const hit of hitsOf(before)) expect(kept.has(hit.id)).toBe(!struck.has(hit.lane));
         expect(beat.parts[0]!.patterns[0]!.bars).toBe(2);
@@ -237,15 +254,15 @@ describe("replace", () => {
     const region: LoopSpan = { startTicks: 1920 as Ticks, lengthTicks: 1920 as Ticks };
     const quarters = edits.setInputQuantize(empty, { grid: "1/4" });
     const before = edits.setInputQuantize(recordAll(quarters, [at(0, 1700)]).beat, { grid: "1/16" });
-    const place = firstPlace(before);
-    const struck = (monitoring: "played" | "grooved") => {
-      const run = { run: 1, place, span: region, bpm: 120, opens: false, monitoring };
-      const placed = placeIn(before, run, { pad: 0, velocity: 90 }, 960 as Ticks);
-      return hitsOf(recordStroke(before, startRecording(place, "replace"), placed).beat).length;
+    const patternRef = firstPlace(before);
+    const struck = (timingView: "played" | "grooved") => {
+      const run = { segment: 1, patternRef, span: region, bpm: 120, opens: false, timingView };
+      const placed = placeIn(before, run, { lane: 0, velocity: 90 }, 960 as Ticks);
+      return hitsOf(recordStroke(before, startRecording(patternRef, "replace"), placed).beat).length;
     };
     expect([struck("grooved"), struck("played")]).toEqual([1, 2]);
-    const erased = (monitoring: "played" | "grooved") =>
-      hitsOf(eraseSpan(before, place, new Set([0]), 1800 as Ticks, 2000 as Ticks, LOOP, monitoring)).length;
+    const erased = (timingView: "played" | "grooved") =>
+      hitsOf(eraseSpan(before, patternRef, new Set([0]), 1800 as Ticks, 2000 as Ticks, LOOP, timingView)).length;
     expect([erased("grooved"), erased("played")]).toEqual([0, 1]);
   });
 
@@ -254,7 +271,7 @@ describe("replace", () => {
     const before = recordAll(empty, [at(0, 100), at(0, 3790), at(0, 3900), at(0, 5700), at(0, 5790)]).beat;
     const masked = write(before, startRecording(firstPlace(before), "replace"), { ...at(0, 960), masked: true })!;
     expect(hitsOf(masked.beat)).toHaveLength(6);
-    expect(heard(masked.beat.parts[0]!.patterns[0]!, masked.beat.meter)).toHaveLength(5);
+    expect(resolveTiming(masked.beat.parts[0]!.patterns[0]!, masked.beat.meter)).toHaveLength(5);
     const { beat } = recordAll(before, [at(0, 480)], "replace", region);
     expect(hitsOf(beat).map(({ played: { ticks } }) => ticks)).toEqual([100, 5700, 5790, 4320]);
     const muted = edits.setPass(before, firstPlace(before), passesOf(before)[0]!.id, { muted: true });
@@ -264,7 +281,7 @@ describe("replace", () => {
 
 describe("takes", () => {
   const empty = newBeat({ id: "b", name: "B" });
-  const place = firstPlace(empty);
+  const patternRef = firstPlace(empty);
 
   test("over random performances every lap is a take of its own and never two sound together", () =>
     fc.assert(
@@ -287,11 +304,11 @@ describe("takes", () => {
         .map(({ id }) => id);
     expect(passesOf(beat).map(({ name }) => name)).toEqual(["Take 1", "Take 2", "Take 3"]);
     expect(open(beat)).toEqual([three]);
-    const stepped = takes.chooseTake(beat, place, one!);
+    const stepped = takes.chooseTake(beat, patternRef, one!);
     expect(open(stepped)).toEqual([one]);
-    const kept = takes.keepTake(stepped, place, one!);
-    expect(open(takes.chooseTake(kept, place, two!))).toEqual([one, two]);
-    expect(passesOf(takes.dropTakes(kept, place, passesOf(beat)[0]!.take!)).map(({ id }) => id)).toEqual([one]);
+    const kept = takes.keepTake(stepped, patternRef, one!);
+    expect(open(takes.chooseTake(kept, patternRef, two!))).toEqual([one, two]);
+    expect(passesOf(takes.dropTakes(kept, patternRef, passesOf(beat)[0]!.take!)).map(({ id }) => id)).toEqual([one]);
     const again = recordAll(beat, [at(4, 0)], "takes").beat;
     expect(new Set(passesOf(again).map(({ take }) => take)).size).toBe(2);
   });
@@ -305,9 +322,9 @@ describe("erase", () => {
     at(1, 960),
     at(0, 7670),
   ]).beat;
-  const place = firstPlace(beat);
+  const patternRef = firstPlace(beat);
   const left = (from: number, to: number, pads = [0]) =>
-    hitsOf(eraseSpan(beat, place, new Set(pads), from as Ticks, to as Ticks, LOOP, "grooved")).map(
+    hitsOf(eraseSpan(beat, patternRef, new Set(pads), from as Ticks, to as Ticks, LOOP, "grooved")).map(
       ({ lane, played: { ticks } }) => [lane, ticks],
     );
 
@@ -349,29 +366,29 @@ describe("erase", () => {
   ])("%s", (_, from, to, pads, expected) => expect(left(from, to, pads)).toEqual(expected));
 
   test("nothing to erase is no change at all", () => {
-    expect(eraseSpan(beat, place, new Set([5]), 0 as Ticks, 7680 as Ticks, LOOP, "grooved")).toBe(beat);
-    expect(eraseSpan(beat, place, new Set([0]), 300 as Ticks, 300 as Ticks, LOOP, "grooved")).toBe(beat);
+    expect(eraseSpan(beat, patternRef, new Set([5]), 0 as Ticks, 7680 as Ticks, LOOP, "grooved")).toBe(beat);
+    expect(eraseSpan(beat, patternRef, new Set([0]), 300 as Ticks, 300 as Ticks, LOOP, "grooved")).toBe(beat);
   });
 
   test("clearing a pad leaves the others, and no empty pass behind", () => {
-    const cleared = passEdits.clearPad(passEdits.clearPad(beat, place, 0), place, 1);
+    const cleared = passEdits.clearPad(passEdits.clearPad(beat, patternRef, 0), patternRef, 1);
     expect(passesOf(cleared)).toEqual([]);
-    expect(passEdits.clearPattern(beat, place).parts[0]!.patterns[0]).toMatchObject({ bars: 2, passes: [] });
+    expect(passEdits.clearPattern(beat, patternRef).parts[0]!.patterns[0]).toMatchObject({ bars: 2, passes: [] });
   });
 });
 
 test("merging keeps what is heard, and undoing a solo brings the others back", () => {
   const one = recordAll(newBeat({ id: "b", name: "B" }), [at(0, 50), at(1, 1000)]).beat;
   const two = recordAll(edits.setInputQuantize(one, { grid: "1/4", strength: 0.5 }), [at(2, 500), at(3, 2000)]).beat;
-  const place = firstPlace(two);
+  const patternRef = firstPlace(two);
   const sound = (beat: Beat) =>
-    heard(beat.parts[0]!.patterns[0]!, beat.meter)
+    resolveTiming(beat.parts[0]!.patterns[0]!, beat.meter)
       .map(({ hit, ticks }) => [hit.lane, ticks])
       .sort();
-  const merged = passEdits.mergePassDown(two, place, passesOf(two)[1]!.id);
+  const merged = passEdits.mergePassDown(two, patternRef, passesOf(two)[1]!.id);
   expect([passesOf(merged).length, sound(merged)]).toEqual([1, sound(two)]);
-  expect(passEdits.mergePassDown(merged, place, passesOf(merged)[0]!.id)).toEqual(merged);
-  const solo = passEdits.soloPass(two, place, passesOf(two)[1]!.id, true);
+  expect(passEdits.mergePassDown(merged, patternRef, passesOf(merged)[0]!.id)).toEqual(merged);
+  const solo = passEdits.soloPass(two, patternRef, passesOf(two)[1]!.id, true);
   expect(sound(solo).map(([pad]) => pad)).toEqual([2, 3]);
-  expect(passEdits.soloPass(solo, place, passesOf(two)[1]!.id, false)).toEqual(two);
+  expect(passEdits.soloPass(solo, patternRef, passesOf(two)[1]!.id, false)).toEqual(two);
 });

@@ -51,10 +51,10 @@ export function bringBackAlong(
 ): BroughtBack {
   const laps = byLap(hits);
   if (fold === "unrolled") return unrolled(beat, played, hits, quantized);
-  const { beat: start, place } = into === "new" ? addPattern(beat, played) : { beat, place: played };
-  if (fold === "takes") return { place, beat: withTakes(start, place, laps, quantized) };
+  const { beat: start, patternRef } = into === "new" ? addPattern(beat, played) : { beat, patternRef: played };
+  if (fold === "takes") return { patternRef, beat: withTakes(start, patternRef, laps, quantized) };
   const chosen = fold === "merged" && laps.length > 1 ? merged(hits) : chooseLap(hits, laps, fold, lap).map(asHit);
-  return { place, beat: withEchoPass(start, place, chosen, quantized) };
+  return { patternRef, beat: withEchoPass(start, patternRef, chosen, quantized) };
 }
 
 function asHit(hit: LookbackHit): NewHit {
@@ -115,15 +115,20 @@ function merged(hits: readonly AlongHit[]): NewHit[] {
   });
 }
 
-function withTakes(start: Beat, place: PatternRef, laps: readonly (readonly AlongHit[])[], quantized: boolean): Beat {
+function withTakes(
+  start: Beat,
+  patternRef: PatternRef,
+  laps: readonly (readonly AlongHit[])[],
+  quantized: boolean,
+): Beat {
   const take = start.nextId;
   let beat = start;
   let newest = start.nextId;
   laps.forEach((hits, index) => {
     newest = beat.nextId;
-    beat = withEchoPass(beat, place, hits.map(asHit), quantized, { name: `Take ${index + 1}`, take });
+    beat = withEchoPass(beat, patternRef, hits.map(asHit), quantized, { name: `Take ${index + 1}`, take });
   });
-  return chooseTake(beat, place, newest);
+  return chooseTake(beat, patternRef, newest);
 }
 
 function unrolled(start: Beat, like: PatternRef, hits: readonly AlongHit[], quantized: boolean): BroughtBack {
@@ -133,10 +138,10 @@ function unrolled(start: Beat, like: PatternRef, hits: readonly AlongHit[], quan
   const bars = Math.ceil((startTicks + laps * lapTicks) / barTicks(start.meter));
   if (bars > MAX_BARS)
     throw new CoreError("bad-value", `Unrolled this echo is ${bars} bars long; ${MAX_BARS} are the most.`);
-  const { beat, place } = addPattern(start, like);
-  const long = setBars(beat, place, bars);
+  const { beat, patternRef } = addPattern(start, like);
+  const long = setBars(beat, patternRef, bars);
   const moved = hits.map((hit) => toHit(hit, (hit.along.playedTicks + (hit.along.lap - firstLap) * lapTicks) as Ticks));
-  return { beat: withEchoPass(long, place, moved, quantized), place };
+  return { beat: withEchoPass(long, patternRef, moved, quantized), patternRef };
 }
 
 /**
@@ -145,7 +150,7 @@ function unrolled(start: Beat, like: PatternRef, hits: readonly AlongHit[], quan
  */
 export function bringBackElsewhere(
   start: Beat,
-  open: PatternRef,
+  shown: PatternRef,
   hits: readonly AlongHit[],
   options: AlongRecall,
   quantized: boolean,
@@ -153,15 +158,15 @@ export function bringBackElsewhere(
   const { bpm, meter, lapTicks, startTicks = 0 } = hits[0]!.along;
   const metered = meter && hitCount(start) === 0 ? setMeter(start, meter) : start;
   const timed = options.tempo === "use" ? setTempo(metered, bpm) : metered;
-  const isEmpty = findPattern(timed, open).passes.every((pass) => pass.hits.length === 0);
+  const isEmpty = findPattern(timed, shown).passes.every((pass) => pass.hits.length === 0);
   // What it was played over is not here, so it counts as it was played.
   const own = hits.map(({ along: { straightTicks: _, ...along }, ...hit }) => ({ ...hit, along }));
-  if (options.fold === "unrolled") return unrolled(timed, open, own, quantized);
-  const { beat, place } = isEmpty ? { beat: timed, place: open } : addPattern(timed, open);
+  if (options.fold === "unrolled") return unrolled(timed, shown, own, quantized);
+  const { beat, patternRef } = isEmpty ? { beat: timed, patternRef: shown } : addPattern(timed, shown);
   const bars = Math.ceil((startTicks + lapTicks) / barTicks(beat.meter));
   return bringBackAlong(
-    setBars(beat, place, Math.min(MAX_BARS, bars)),
-    place,
+    setBars(beat, patternRef, Math.min(MAX_BARS, bars)),
+    patternRef,
     own,
     { ...options, into: "same" },
     quantized,

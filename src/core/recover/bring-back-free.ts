@@ -38,18 +38,18 @@ export function bringBackFree(
   const metered = hitCount(beat) === 0 ? setMeter(beat, reading.meter) : beat;
   const timed = tempo === "use" ? setTempo(metered, Number(reading.bpm.toFixed(2))) : metered;
   const empty = findPattern(timed, at).passes.every((pass) => pass.hits.length === 0);
-  const made = empty ? { beat: timed, place: at } : addPattern(timed, at);
+  const made = empty ? { beat: timed, patternRef: at } : addPattern(timed, at);
   // In another meter than the reading's the loop is as many bars as hold it.
   const bars = Math.ceil((reading.bars * barTicks(reading.meter)) / barTicks(made.beat.meter) - 1e-6);
-  const long = setBars(made.beat, made.place, Math.min(MAX_BARS, bars));
-  const length = patternLengthTicks(findPattern(long, made.place), long.meter);
+  const long = setBars(made.beat, made.patternRef, Math.min(MAX_BARS, bars));
+  const length = patternLengthTicks(findPattern(long, made.patternRef), long.meter);
   const placed = hits.map((hit) => {
     const ticks = quartersAt(reading, hit.timeMs / 1000, straighten) * TICKS_PER_QUARTER;
     // What leads into the first downbeat sounds at the end of the loop, where it leads into the next one.
     const inLoop = (ticks < -EARLY_TICKS ? wrap(ticks, length) : ticks) as Ticks;
     return toHit(withoutPlace(hit), inLoop, reading.bpm);
   });
-  return { beat: withEchoPass(long, made.place, placed, quantized), place: made.place };
+  return { beat: withEchoPass(long, made.patternRef, placed, quantized), patternRef: made.patternRef };
 }
 
 function withoutPlace({ along: _, ...hit }: LookbackHit): LookbackHit {

@@ -47,7 +47,7 @@ export function countedOn(hits: readonly AlongHit[]): readonly AlongHit[] {
 
 /**
  * Makes a pass of an echo. What was played on several parts, or with several patterns, comes back to each of them.
- * @param open the place that is looked at
+ * @param shown the place that is looked at
  * @param whole all of the phrase, where only some of it comes back: the rest is not missed any more either
  * @returns the beat, and where the echo is in it now: in the open part, if it was played there
  * @throws CoreError "bad-value" where there is nothing to bring back or it would be too long, "unknown-id" where its pattern
@@ -55,7 +55,7 @@ export function countedOn(hits: readonly AlongHit[]): readonly AlongHit[] {
  */
 export function bringBack(
   beat: Beat,
-  open: PatternRef,
+  shown: PatternRef,
   echo: Pick<Echo, "hits">,
   options: RecallOptions,
   whole: Pick<Echo, "hits"> = echo,
@@ -66,14 +66,14 @@ export function bringBack(
           const home = homeOf(hits[0]!, beat);
           return home
             ? bringBackAlong(now, home, hits, options, options.quantized)
-            : bringBackElsewhere(now, existingPlace(now, open), hits, options, options.quantized);
+            : bringBackElsewhere(now, existingPlace(now, shown), hits, options, options.quantized);
         })
-      : eachInTurn(beat, groupBy(echo.hits, partFor(beat, open)), (now, hits, partId) =>
-          bringBackFree(now, existingPlace(now, placeIn(open, partId)), hits, options, options.quantized),
+      : eachInTurn(beat, groupBy(echo.hits, partFor(beat, shown)), (now, hits, partId) =>
+          bringBackFree(now, existingPlace(now, placeIn(shown, partId)), hits, options, options.quantized),
         );
-  const place = made.places.find(({ partId }) => partId === open.partId) ?? made.places[0];
-  if (!place) throw new CoreError("bad-value", "Nothing of this echo was played along with a loop.");
-  return { beat: signed(made.beat, beat.nextId, whole), place };
+  const patternRef = made.places.find(({ partId }) => partId === shown.partId) ?? made.places[0];
+  if (!patternRef) throw new CoreError("bad-value", "Nothing of this echo was played along with a loop.");
+  return { beat: signed(made.beat, beat.nextId, whole), patternRef };
 }
 
 /** The passes that are new say which echo they are. */
@@ -98,7 +98,7 @@ function eachInTurn<K, H>(
   const places = [...groups].map(([key, hits]) => {
     const made = make(beat, hits, key);
     ({ beat } = made);
-    return made.place;
+    return made.patternRef;
   });
   return { beat, places };
 }
@@ -108,11 +108,11 @@ function placeKey({ beatId, partId, along }: AlongHit): string {
 }
 
 /** Its own part, if it was played with this beat; what was played with another one goes where the player is now. */
-function partFor(beat: Beat, open: PatternRef) {
+function partFor(beat: Beat, shown: PatternRef) {
   return ({ beatId, partId }: LookbackHit) =>
-    beatId === beat.id && beat.parts.some(({ id }) => id === partId) ? partId : open.partId;
+    beatId === beat.id && beat.parts.some(({ id }) => id === partId) ? partId : shown.partId;
 }
 
-function placeIn(open: PatternRef, partId: number): PatternRef {
-  return partId === open.partId ? open : { partId, patternId: -1 };
+function placeIn(shown: PatternRef, partId: number): PatternRef {
+  return partId === shown.partId ? shown : { partId, patternId: -1 };
 }

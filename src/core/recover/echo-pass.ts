@@ -7,7 +7,7 @@ import type { LookbackHit } from "./echo";
 
 export interface BroughtBack {
   readonly beat: Beat;
-  readonly place: PatternRef;
+  readonly patternRef: PatternRef;
 }
 
 /** What the pass of an echo is called. */
@@ -42,12 +42,12 @@ function lengthOf(lengthMs: number | undefined, bpm: number | undefined): Ticks 
 /** Adds a pass: as it was played, unless it is to be corrected. */
 export function withEchoPass(
   beat: Beat,
-  place: PatternRef,
+  patternRef: PatternRef,
   hits: readonly NewHit[],
   quantized: boolean,
   more: { readonly name?: string; readonly take?: number } = {},
 ): Beat {
   const quantize = quantized ? beat.inputQuantize : ({ ...beat.inputQuantize, grid: "off" } as const);
-  const added = addPass(beat, place, { name: ECHO_PASS_NAME, muted: false, quantize, ...more });
-  return addHits(added.beat, place, added.passId, hits);
+  const added = addPass(beat, patternRef, { name: ECHO_PASS_NAME, muted: false, quantize, ...more });
+  return addHits(added.beat, patternRef, added.passId, hits);
 }

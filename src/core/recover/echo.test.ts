@@ -16,7 +16,7 @@ import { findReadings } from "./readings";
 import { forgottenCount, LOOKBACK, splitEchoes, type Echo, type LookbackHit } from "./echo";
 
 const beat = newBeat({ id: "b", name: "B", bpm: 120 as Bpm });
-const place = firstPlace(beat);
+const patternRef = firstPlace(beat);
 const free = (timeMs: number, pad = 0, velocity = 90): LookbackHit => ({
   timeMs,
   pad,
@@ -24,13 +24,13 @@ const free = (timeMs: number, pad = 0, velocity = 90): LookbackHit => ({
   velocity,
   device: "k",
   beatId: "b",
-  partId: place.partId,
+  partId: patternRef.partId,
 });
-const along = (lap: number, playedTicks: number, pad = 0, velocity = 90, run = 1): LookbackHit => ({
+const along = (lap: number, playedTicks: number, pad = 0, velocity = 90, segment = 1): LookbackHit => ({
   ...free(lap * 4000 + playedTicks / 1.92, pad, velocity),
   along: {
-    patternId: place.patternId,
-    run,
+    patternId: patternRef.patternId,
+    run: segment,
     lap,
     lapTicks: 7680 as Ticks,
     bpm: 120,
@@ -101,9 +101,9 @@ describe("what was played along comes back", () => {
   ];
   const echo: Echo = { id: 0, hits, endMs: 9000 };
   const back = (fold: AlongRecall["fold"], more: Partial<AlongRecall> & { quantized?: boolean } = {}) => {
-    const made = bringBack(beat, place, echo, { kind: "along", fold, into: "same", quantized: false, ...more });
+    const made = bringBack(beat, patternRef, echo, { kind: "along", fold, into: "same", quantized: false, ...more });
     expect(readBeatFile(writeBeatFile(made.beat))).toEqual(made.beat);
-    return { ...made, pattern: findPattern(made.beat, made.place) };
+    return { ...made, pattern: findPattern(made.beat, made.patternRef) };
   };
   const ticksOf = (own: readonly Hit[]) => own.map(({ lane, played }) => [lane, played.ticks, played.velocity]);
 
@@ -132,8 +132,8 @@ describe("what was played along comes back", () => {
     expect(new Set(passes.map(({ take }) => take)).size).toBe(1);
   });
   test("unrolled: a pattern of all laps, each stroke where it was", () => {
-    const { pattern, place: at } = back("unrolled");
-    expect(at).not.toEqual(place);
+    const { pattern, patternRef: at } = back("unrolled");
+    expect(at).not.toEqual(patternRef);
     expect(pattern.bars).toBe(6);
     expect(pattern.passes[0]!.hits.map(({ played: { ticks } }) => ticks)).toEqual([4, 970, 7674, 8630, 9680, 15368]);
   });
@@ -145,8 +145,8 @@ describe("what was played along comes back", () => {
     expect(() => back("one", { lap: 7 })).toThrow("Nothing of this echo was played in lap 8.");
   });
   test("into a new pattern, and corrected by the input grid, if that is wanted", () => {
-    const { pattern, place: at } = back("merged", { into: "new", quantized: true });
-    expect(at).not.toEqual(place);
+    const { pattern, patternRef: at } = back("merged", { into: "new", quantized: true });
+    expect(at).not.toEqual(patternRef);
     expect(pattern.bars).toBe(2);
     expect(pattern.passes[0]!.quantize).toEqual(beat.inputQuantize);
   });
@@ -156,9 +156,9 @@ describe("what was played along comes back", () => {
     const two = { ...beat, nextId: 100, parts: [kit, second] };
     const other = { ...along(0, 480), partId: 80 };
     const both = { hits: [...hits, { ...other, along: { ...other.along!, patternId: 81 } }] };
-    const made = bringBack(two, place, both, MERGED);
-    expect(made.place).toEqual(place);
-    expect(findPattern(made.beat, place).passes[0]!.hits).toHaveLength(3);
+    const made = bringBack(two, patternRef, both, MERGED);
+    expect(made.patternRef).toEqual(patternRef);
+    expect(findPattern(made.beat, patternRef).passes[0]!.hits).toHaveLength(3);
     expect(findPattern(made.beat, { partId: 80, patternId: 81 }).passes[0]!.hits[0]!.played.ticks).toBe(480);
     const loose = both.hits.map(({ along: _, ...hit }) => hit);
     const reading = {
@@ -173,7 +173,7 @@ describe("what was played along comes back", () => {
     };
     const freely = bringBack(
       two,
-      place,
+      patternRef,
       { hits: loose },
       { kind: "free", reading, tempo: "use", straighten: false, quantized: false },
     );
@@ -182,26 +182,26 @@ describe("what was played along comes back", () => {
   describe("what the beat has does not come twice", () => {
     const recorded = hits.map((hit) => ({ ...hit, along: { ...hit.along!, recorded: true as const } }));
     const withPass = (own: readonly LookbackHit[]) => {
-      const added = addPass(beat, place, { name: "Pass 1", muted: false, quantize: beat.inputQuantize });
+      const added = addPass(beat, patternRef, { name: "Pass 1", muted: false, quantize: beat.inputQuantize });
       const written = own.map(({ pad, velocity, along: at }) => ({
         lane: pad,
         played: { velocity, ticks: at!.playedTicks },
         lengthTicks: 60 as Ticks,
       }));
-      return { ...added, beat: addHits(added.beat, place, added.passId, written) };
+      return { ...added, beat: addHits(added.beat, patternRef, added.passId, written) };
     };
     const missed = (now: Beat, own: readonly LookbackHit[] = recorded) => missingHits({ hits: own }, now).length;
 
     test("hits that were recorded are looked for in the beat: undone or deleted, they are missing again", () => {
       const { beat: full, passId } = withPass(recorded);
-      expect([missed(full), missed(beat), missed(removePass(full, place, passId))]).toEqual([0, 6, 6]);
+      expect([missed(full), missed(beat), missed(removePass(full, patternRef, passId))]).toEqual([0, 6, 6]);
       // The same stroke that was not recorded is another one.
       expect(missed(full, hits)).toBe(6);
       const { beat: half } = withPass(recorded.slice(0, 2));
       expect([missed(half), isMissed({ hits: recorded }, half)]).toEqual([4, true]);
       expect(isMissed({ hits: recorded }, withPass(recorded.slice(0, 4)).beat)).toBe(false);
-      const back = bringBack(half, place, { hits: recorded }, MERGED);
-      expect(findPattern(back.beat, place).passes.map((pass) => pass.hits.length)).toEqual([2, 3]);
+      const back = bringBack(half, patternRef, { hits: recorded }, MERGED);
+      expect(findPattern(back.beat, patternRef).passes.map((pass) => pass.hits.length)).toEqual([2, 3]);
       expect(missed(back.beat)).toBe(0);
       // Recorded in another beat, it is in that one.
       expect(
@@ -214,31 +214,33 @@ describe("what was played along comes back", () => {
 
     test("what came back is there, whatever it was folded to, merged, or written to a file, until its pass goes", () => {
       for (const fold of LAP_FOLDS) {
-        const back = bringBack(beat, place, { hits }, { ...MERGED, fold, lap: 1 });
+        const back = bringBack(beat, patternRef, { hits }, { ...MERGED, fold, lap: 1 });
         expect([fold, missed(readBeatFile(writeBeatFile(back.beat)), hits)]).toEqual([fold, 0]);
       }
       const { beat: under } = withPass(recorded.slice(0, 1));
-      const back = bringBack(under, place, { hits: hits.slice(1) }, MERGED);
-      const [, echoPass] = findPattern(back.beat, place).passes;
-      expect(missed(mergePassDown(back.beat, place, echoPass!.id), hits.slice(1))).toBe(0);
-      expect(missed(removePass(back.beat, place, echoPass!.id), hits.slice(1))).toBe(5);
+      const back = bringBack(under, patternRef, { hits: hits.slice(1) }, MERGED);
+      const [, echoPass] = findPattern(back.beat, patternRef).passes;
+      expect(missed(mergePassDown(back.beat, patternRef, echoPass!.id), hits.slice(1))).toBe(0);
+      expect(missed(removePass(back.beat, patternRef, echoPass!.id), hits.slice(1))).toBe(5);
       // Merged again and again, a beat still fits into a file.
       let many = back.beat;
       for (let more = 0; more < 120; more++) {
-        many = bringBack(many, place, { hits: [along(0, 10 + more), along(0, 20 + more)] }, MERGED).beat;
-        many = mergePassDown(many, place, findPattern(many, place).passes.at(-1)!.id);
+        many = bringBack(many, patternRef, { hits: [along(0, 10 + more), along(0, 20 + more)] }, MERGED).beat;
+        many = mergePassDown(many, patternRef, findPattern(many, patternRef).passes.at(-1)!.id);
       }
       expect(readBeatFile(writeBeatFile(many))).toEqual(many);
       // Its ends were left out on purpose.
-      const trimmed = bringBack(beat, place, { hits: hits.slice(2, 4) }, MERGED, { hits });
+      const trimmed = bringBack(beat, patternRef, { hits: hits.slice(2, 4) }, MERGED, { hits });
       expect(missed(trimmed.beat, hits)).toBe(0);
     });
   });
 
   test("strokes of different laps are one where they lie less than half a sixteenth apart", () => {
     const merged = (apart: number) =>
-      findPattern(bringBack(beat, place, { hits: [along(0, 1000), along(1, 1000 + apart)] }, MERGED).beat, place)
-        .passes[0]!.hits;
+      findPattern(
+        bringBack(beat, patternRef, { hits: [along(0, 1000), along(1, 1000 + apart)] }, MERGED).beat,
+        patternRef,
+      ).passes[0]!.hits;
     expect([merged(119).length, merged(119.9).length, merged(120).length]).toEqual([1, 1, 2]);
     expect(merged(100)[0]!.played.ticks).toBe(1050);
   });
@@ -250,31 +252,31 @@ describe("what was played along comes back", () => {
       findPattern(
         bringBack(
           beat,
-          place,
+          patternRef,
           { hits: counts.flatMap((count, lap) => strokes(lap, count)) },
           { ...MERGED, fold: "last" },
         ).beat,
-        place,
+        patternRef,
       ).passes[0]!.hits.length;
     expect([lastOf(8, 4), lastOf(8, 3), lastOf(3, 8, 5, 1), lastOf(2)]).toEqual([4, 8, 5, 2]);
   });
 
   test("one after the other, the laps of a region lie a lap's length apart, and those of a second run after the first's", () => {
-    const half = (lap: number, playedTicks: number, run = 1): LookbackHit => {
-      const hit = along(lap, playedTicks, 0, 90, run);
+    const half = (lap: number, playedTicks: number, segment = 1): LookbackHit => {
+      const hit = along(lap, playedTicks, 0, 90, segment);
       return { ...hit, along: { ...hit.along!, lapTicks: 1920 as Ticks, startTicks: 1920 as Ticks } };
     };
     const own = [half(0, 1920), half(1, 1930), half(2, 2400), half(0, 1925, 2), half(1, 1921, 2)];
-    const back = bringBack(beat, place, { hits: own }, { ...MERGED, fold: "unrolled" });
-    const pattern = findPattern(back.beat, back.place);
+    const back = bringBack(beat, patternRef, { hits: own }, { ...MERGED, fold: "unrolled" });
+    const pattern = findPattern(back.beat, back.patternRef);
     expect([pattern.bars, pattern.passes[0]!.hits.map(({ played: { ticks } }) => ticks)]).toEqual([
       3,
       [1920, 3850, 6240, 7685, 9601],
     ]);
     expect(alongHits({ hits: own }, beat).map((hit) => hit.along.lap)).toEqual([0, 1, 2, 3, 4]);
     // Two joined runs are five laps to be folded, not three.
-    const takes = bringBack(beat, place, { hits: own }, { ...MERGED, fold: "takes" });
-    expect(findPattern(takes.beat, place).passes).toHaveLength(5);
+    const takes = bringBack(beat, patternRef, { hits: own }, { ...MERGED, fold: "takes" });
+    expect(findPattern(takes.beat, patternRef).passes).toHaveLength(5);
   });
 
   test("what was played with another beat comes back at the tempo it is known to have", () => {
@@ -289,20 +291,30 @@ describe("what was played along comes back", () => {
         beatName: "Tide",
       },
     }));
-    const use = bringBack(beat, place, { hits: elsewhere }, { ...MERGED, tempo: "use" });
-    expect([use.beat.bpm, use.beat.meter, findPattern(use.beat, place).bars]).toEqual([90, { beats: 7, unit: 8 }, 1]);
-    expect(findPattern(use.beat, place).passes[0]!.hits).toHaveLength(3);
+    const use = bringBack(beat, patternRef, { hits: elsewhere }, { ...MERGED, tempo: "use" });
+    expect([use.beat.bpm, use.beat.meter, findPattern(use.beat, patternRef).bars]).toEqual([
+      90,
+      { beats: 7, unit: 8 },
+      1,
+    ]);
+    expect(findPattern(use.beat, patternRef).passes[0]!.hits).toHaveLength(3);
     // Into a beat with something in it: a pattern of its own, at the tempo that is asked for.
-    const { beat: busy } = bringBack(beat, place, { hits }, MERGED);
-    const fit = bringBack(busy, place, { hits: elsewhere }, { ...MERGED, tempo: "fit" });
-    expect([fit.beat.bpm, fit.beat.meter, fit.place.patternId === place.patternId]).toEqual([120, beat.meter, false]);
+    const { beat: busy } = bringBack(beat, patternRef, { hits }, MERGED);
+    const fit = bringBack(busy, patternRef, { hits: elsewhere }, { ...MERGED, tempo: "fit" });
+    expect([fit.beat.bpm, fit.beat.meter, fit.patternRef.patternId === patternRef.patternId]).toEqual([
+      120,
+      beat.meter,
+      false,
+    ]);
     // So does what was played with a pattern that was deleted since.
     const gone = hits.map((hit) => ({ ...hit, along: { ...hit.along!, patternId: 99 } }));
-    expect(findPattern(bringBack(beat, place, { hits: gone }, MERGED).beat, place).passes[0]!.hits).toHaveLength(3);
+    expect(
+      findPattern(bringBack(beat, patternRef, { hits: gone }, MERGED).beat, patternRef).passes[0]!.hits,
+    ).toHaveLength(3);
   });
 
   test("nothing that was played along says so plainly", () =>
-    expect(() => bringBack(beat, place, { hits: [free(0)] }, MERGED)).toThrow("Nothing of this echo"));
+    expect(() => bringBack(beat, patternRef, { hits: [free(0)] }, MERGED)).toThrow("Nothing of this echo"));
 });
 
 describe("what was played free comes back", () => {
@@ -320,39 +332,45 @@ describe("what was played free comes back", () => {
   const way = (change: Partial<FreeRecall> = {}) =>
     ({ kind: "free", reading, tempo: "use", straighten: false, quantized: false, ...change }) as const;
   test("an empty beat takes its tempo and length; a pick-up leads into the next lap", () => {
-    const made = bringBack(beat, place, echo, way());
-    const pattern = findPattern(made.beat, made.place);
-    expect([made.beat.bpm, pattern.bars, made.place]).toEqual([100, 1, place]);
+    const made = bringBack(beat, patternRef, echo, way());
+    const pattern = findPattern(made.beat, made.patternRef);
+    expect([made.beat.bpm, pattern.bars, made.patternRef]).toEqual([100, 1, patternRef]);
     expect(pattern.passes[0]!.hits.map(({ played: { ticks } }) => Math.round(ticks))).toEqual([2880, 0, 960, 1920]);
   });
   test("up to half a sixteenth ahead of the downbeat is early on it, what is more is a pick-up", () => {
     const tickMs = 60_000 / (100 * 960);
     const lead = (ticks: number) => {
       const own = { ...echo, hits: [free(10_000 - ticks * tickMs), ...echo.hits.slice(1)] };
-      return Math.round(findPattern(bringBack(beat, place, own, way()).beat, place).passes[0]!.hits[0]!.played.ticks);
+      return Math.round(
+        findPattern(bringBack(beat, patternRef, own, way()).beat, patternRef).passes[0]!.hits[0]!.played.ticks,
+      );
     };
     expect([lead(119), lead(121)]).toEqual([-119, 3840 - 121]);
   });
   test("a beat with hits keeps its tempo, and the echo is fitted to it in a pattern of its own", () => {
-    const added = addPass(beat, place, { name: "P", muted: false, quantize: beat.inputQuantize });
-    const full = addHits(added.beat, place, added.passId, [
+    const added = addPass(beat, patternRef, { name: "P", muted: false, quantize: beat.inputQuantize });
+    const full = addHits(added.beat, patternRef, added.passId, [
       { lane: 0, played: { velocity: 90, ticks: 0 as Ticks }, lengthTicks: 60 as Ticks },
     ]);
-    const made = bringBack(full, place, echo, way({ tempo: "fit" }));
+    const made = bringBack(full, patternRef, echo, way({ tempo: "fit" }));
     expect(made.beat.bpm).toBe(120);
-    expect(made.place).not.toEqual(place);
-    expect(findPattern(made.beat, place)).toEqual(findPattern(full, place));
-    expect(findPattern(made.beat, made.place).passes[0]!.hits[2]!.played.ticks).toBeCloseTo(960, 6);
+    expect(made.patternRef).not.toEqual(patternRef);
+    expect(findPattern(made.beat, patternRef)).toEqual(findPattern(full, patternRef));
+    expect(findPattern(made.beat, made.patternRef).passes[0]!.hits[2]!.played.ticks).toBeCloseTo(960, 6);
   });
   test("a reading in another meter: an empty beat takes it, another one keeps its own and is as long as it must be", () => {
     const three = { ...reading, bars: 2, meter: { beats: 3, unit: 4 } as const };
-    expect(bringBack(beat, place, echo, way({ reading: three })).beat.meter).toEqual(three.meter);
-    const added = addPass(beat, place, { name: "P", muted: false, quantize: beat.inputQuantize });
-    const full = addHits(added.beat, place, added.passId, [
+    expect(bringBack(beat, patternRef, echo, way({ reading: three })).beat.meter).toEqual(three.meter);
+    const added = addPass(beat, patternRef, { name: "P", muted: false, quantize: beat.inputQuantize });
+    const full = addHits(added.beat, patternRef, added.passId, [
       { lane: 0, played: { velocity: 90, ticks: 0 as Ticks }, lengthTicks: 60 as Ticks },
     ]);
-    const made = bringBack(full, place, echo, way({ reading: three, tempo: "use" }));
-    expect([made.beat.meter, made.beat.bpm, findPattern(made.beat, made.place).bars]).toEqual([beat.meter, 100, 2]);
+    const made = bringBack(full, patternRef, echo, way({ reading: three, tempo: "use" }));
+    expect([made.beat.meter, made.beat.bpm, findPattern(made.beat, made.patternRef).bars]).toEqual([
+      beat.meter,
+      100,
+      2,
+    ]);
   });
 });
 

@@ -85,7 +85,7 @@ export function splitEchoes(
       index === hits.length ||
       (!joined.has(hits[index]!.timeMs) &&
         (index - from >= MAX_ECHO_HITS ||
-          isOtherRun(hits, from, index) ||
+          isOtherSegment(hits, from, index) ||
           hits[index]!.beatId !== hits[index - 1]!.beatId ||
           hits[index]!.timeMs - hits[index - 1]!.timeMs > patience * pauseAt(hits, from, index)));
     if (!cut) continue;
@@ -96,7 +96,7 @@ export function splitEchoes(
 }
 
 /** The transport started or stopped, or the part went on in another pattern; each part has runs of its own. */
-function isOtherRun(hits: readonly LookbackHit[], from: number, index: number): boolean {
+function isOtherSegment(hits: readonly LookbackHit[], from: number, index: number): boolean {
   const { partId, along } = hits[index]!;
   const last = hits[index - 1]!;
   if ((along === undefined) !== (last.along === undefined)) return true;

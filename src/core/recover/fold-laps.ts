@@ -40,8 +40,8 @@ export interface FoldedLaps {
 export function foldLaps(playing: LoopPlaying, way: Omit<AlongRecall, "into">): FoldedLaps {
   const { id, hits, bpm, meter, bars, startSeconds } = playing;
   const beat = newBeat({ id: "fold", name: id, bpm, meter, bars });
-  const place = firstPlace(beat);
-  const span = wholeSpan(findPattern(beat, place), meter);
+  const patternRef = firstPlace(beat);
+  const span = wholeSpan(findPattern(beat, patternRef), meter);
   const along = hits.flatMap(({ time, note, velocity }): readonly AlongHit[] => {
     const ticks = secondsToTicks((time - startSeconds) as Seconds, bpm);
     const at = placeStroke(ticks, span, barTicks(meter), beat.inputQuantize.grid);
@@ -56,14 +56,14 @@ export function foldLaps(playing: LoopPlaying, way: Omit<AlongRecall, "into">): 
         velocity,
         device: "file",
         beatId: beat.id,
-        partId: place.partId,
-        along: { patternId: place.patternId, run: 0, lap, lapTicks: span.lengthTicks, bpm, playedTicks },
+        partId: patternRef.partId,
+        along: { patternId: patternRef.patternId, run: 0, lap, lapTicks: span.lengthTicks, bpm, playedTicks },
       },
     ];
   });
   if (along.length === 0) return { bars, passes: [] };
-  const back = bringBackAlong(beat, place, along, { ...way, into: "same" }, false);
-  const folded = findPattern(back.beat, back.place);
+  const back = bringBackAlong(beat, patternRef, along, { ...way, into: "same" }, false);
+  const folded = findPattern(back.beat, back.patternRef);
   const passes = folded.passes.map((pass) => ({
     name: pass.name,
     hits: pass.hits

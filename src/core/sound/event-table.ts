@@ -41,7 +41,7 @@ export interface EventTable {
   readonly always: Uint8Array;
   /** The first lap in which the event sounds, in the run named by `run`; in other runs it always sounds. */
   readonly fromLaps: Int32Array;
-  readonly run: number;
+  readonly segment: number;
 }
 
 /** Part id of the placeholder table. */
@@ -108,6 +108,6 @@ export function emptyTable(bpm: Bpm, meter: Meter, lengthTicks: Ticks): EventTab
     choked: none,
     always: none,
     fromLaps: new Int32Array(0),
-    run: -1,
+    segment: -1,
   };
 }

@@ -82,7 +82,7 @@ test("while eight parts play, nothing is made that has to be cleared away", () =
   tables.forEach(({ partId }) => partId > 2 && player.setLanes(partId, partId === 3 ? ALONG : LANES));
   player.setTables(tables);
   for (const { partId } of tables) player.mix(partId, mixOf(new Float32Array(256).fill(0.1)));
-  player.start({ run: 1, fromTicks: 0 as Ticks, countIn: false });
+  player.start({ segment: 1, fromTicks: 0 as Ticks, countIn: false });
   const [left, right] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
   const play = (blocks: number) => {
     for (let block = 0; block < blocks; block++) player.process(left, right);

@@ -36,9 +36,9 @@ export class Limiter {
   private readonly recent = { left: new Float64Array(2 * TAPS), right: new Float64Array(2 * TAPS) };
   private newest = 0;
   /** So many more frames may have something between them. */
-  private hot = 0;
+  private peakHoldFrames = 0;
   /** The gain that each of the last frames asked for, and what is left of them on the way up. */
-  private readonly wanted: Float64Array;
+  private readonly gainWindow: Float64Array;
   private readonly followed: Float64Array;
   private slot = 0;
   private least = 1;
@@ -47,14 +47,14 @@ export class Limiter {
   /** How many of them are below 1. */
   private below = 0;
   /** The gain that the newest frame asks for, and the least since somebody wanted to know. */
-  private asked = 1;
+  private requestedGain = 1;
   private lowest = 1;
   private readonly release: number;
 
   constructor(sampleRate: number) {
     this.delay = limiterDelayFrames(sampleRate);
     this.held = { left: new Float32Array(this.delay), right: new Float32Array(this.delay) };
-    this.wanted = new Float64Array(this.delay).fill(1);
+    this.gainWindow = new Float64Array(this.delay).fill(1);
     this.followed = new Float64Array(this.delay - KNOWN_AFTER).fill(1);
     this.sum = this.followed.length;
     this.release = single(1 - Math.exp(-1 / (RELEASE_SECONDS * sampleRate)));
@@ -81,14 +81,14 @@ export class Limiter {
       this.at = at + 1 === this.delay ? 0 : at + 1;
       left[index] = gain < 1 ? oldLeft * gain : oldLeft;
       right[index] = gain < 1 ? oldRight * gain : oldRight;
-      if (this.asked < 1) worked = true;
+      if (this.requestedGain < 1) worked = true;
     }
     return worked;
   }
 
   /** Nothing is turned down, nor about to be. */
   private get atRest(): boolean {
-    return this.hot === 0 && this.below === 0 && this.least === 1 && this.follow === 1;
+    return this.peakHoldFrames === 0 && this.below === 0 && this.least === 1 && this.follow === 1;
   }
 
   /** A block that is only late: what the slow way would make of it, to the bit. */
@@ -117,9 +117,9 @@ export class Limiter {
   /** For the frame that leaves with this one. */
   private gainFor(left: number, right: number): number {
     const peak = this.peakOf(left, right);
-    this.asked = peak > CEILING ? CEILING / peak : 1;
-    if (this.asked < this.lowest) this.lowest = this.asked;
-    const ahead = this.leastAhead(this.asked);
+    this.requestedGain = peak > CEILING ? CEILING / peak : 1;
+    if (this.requestedGain < this.lowest) this.lowest = this.requestedGain;
+    const ahead = this.leastAhead(this.requestedGain);
     this.follow = ahead < this.follow ? ahead : min(1, ahead, this.follow + (1.0001 - this.follow) * this.release);
     return this.smooth(this.follow);
   }
@@ -131,15 +131,15 @@ export class Limiter {
     recent.left[this.newest] = recent.left[this.newest + TAPS] = left;
     recent.right[this.newest] = recent.right[this.newest + TAPS] = right;
     this.newest = this.newest + 1 === TAPS ? 0 : this.newest + 1;
-    if (max(abs(left), abs(right)) * MOST_OVER > CEILING) this.hot = TAPS;
-    if (this.hot === 0) return 0;
-    this.hot--;
+    if (max(abs(left), abs(right)) * MOST_OVER > CEILING) this.peakHoldFrames = TAPS;
+    if (this.peakHoldFrames === 0) return 0;
+    this.peakHoldFrames--;
     return max(between(recent.left, this.newest), between(recent.right, this.newest));
   }
 
   /** The least gain that is asked for as far as is looked ahead. */
   private leastAhead(wanted: number): number {
-    const all = this.wanted;
+    const all = this.gainWindow;
     const leaving = all[this.at]!;
     all[this.at] = wanted;
     if (wanted <= this.least) this.least = wanted;

@@ -23,7 +23,7 @@ export interface LevelRamp {
 
 /** A pad that is held while notes repeat. */
 export interface RepeatHold {
-  readonly pad: number;
+  readonly lane: number;
   /** 1..127 */
   readonly velocity: number;
   readonly ramp?: LevelRamp;
@@ -32,11 +32,11 @@ export interface RepeatHold {
 /** A stroke that the repeater made. */
 export interface RepeatedNote {
   readonly partId: number;
-  readonly pad: number;
+  readonly lane: number;
   readonly velocity: number;
   /** The straight line it belongs to, from the first downbeat; the groove is not in it. Undefined while stopped. */
   readonly lineTicks: Ticks | undefined;
-  readonly run: number;
+  readonly segment: number;
   /** When it sounded. */
   readonly frame: number;
   readonly stepTicks: number;
@@ -92,7 +92,7 @@ export class NoteRepeater {
   }
 
   hold(hold: RepeatHold): void {
-    const known = this.slotOf(hold.pad);
+    const known = this.slotOf(hold.lane);
     const slot = known ?? this.holds.find((candidate) => candidate.hold === undefined);
     if (!slot || this.step === 0) return;
     if (!known) {
@@ -105,16 +105,16 @@ export class NoteRepeater {
     slot.firstTicks = NEVER;
   }
 
-  release(pad: number): void {
-    const slot = this.slotOf(pad);
+  release(lane: number): void {
+    const slot = this.slotOf(lane);
     if (!slot) return;
     slot.held = false;
     if (slot.firstTicks !== NEVER) slot.hold = undefined;
   }
 
   /** From here on a held pad repeats at this level. */
-  press(pad: number, velocity: number): void {
-    const slot = this.slotOf(pad);
+  press(lane: number, velocity: number): void {
+    const slot = this.slotOf(lane);
     if (slot) slot.velocity = velocity;
   }
 
@@ -134,7 +134,7 @@ export class NoteRepeater {
       if (!slot.settled) this.settle(slot, anchor, table, sampleRate, startFrame);
       while (slot.hold) {
         const line = slot.nextTicks as Ticks;
-        const frame = frameOf(line, slot.hold.pad, anchor, table, sampleRate);
+        const frame = frameOf(line, slot.hold.lane, anchor, table, sampleRate);
         if (frame >= endFrame || line >= untilTicks) break;
         this.playLine(slot, slot.hold, line, max(frame, startFrame), sink);
         slot.nextTicks = nextLoopLine((line + 1) as Ticks, this.step, barTicks(table.meter), table.span);
@@ -148,7 +148,7 @@ export class NoteRepeater {
     const now = anchorTicksAt(anchor, startFrame, sampleRate);
     const from = max(now - GROOVE_ROOM_TICKS, slot.lastTicks + 1);
     let line = nextLoopLine((now >= 0 ? max(0, from) : from) as Ticks, this.step, bar, table.span);
-    while (frameOf(line, slot.hold!.pad, anchor, table, sampleRate) < startFrame)
+    while (frameOf(line, slot.hold!.lane, anchor, table, sampleRate) < startFrame)
       line = nextLoopLine((line + 1) as Ticks, this.step, bar, table.span);
     slot.nextTicks = line;
     slot.settled = true;
@@ -161,14 +161,14 @@ export class NoteRepeater {
     if (!slot.held) slot.hold = undefined;
   }
 
-  private slotOf(pad: number): Hold | undefined {
-    return this.holds.find(({ hold }) => hold?.pad === pad);
+  private slotOf(lane: number): Hold | undefined {
+    return this.holds.find(({ hold }) => hold?.lane === lane);
   }
 }
 
 /** When a line is heard on a pad. */
-function frameOf(line: Ticks, pad: number, anchor: TransportAnchor, table: EventTable, sampleRate: number): number {
-  const warp = table.padWarps.has(pad) ? table.padWarps.get(pad) : table.warp;
+function frameOf(line: Ticks, lane: number, anchor: TransportAnchor, table: EventTable, sampleRate: number): number {
+  const warp = table.padWarps.has(lane) ? table.padWarps.get(lane) : table.warp;
   const inPattern = patternTicksAt(line, table.span);
   const moved = warpTicks(warp, inPattern) - inPattern;
   return round(anchorFrameAt(anchor, (line + moved) as Ticks, sampleRate));

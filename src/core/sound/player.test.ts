@@ -41,7 +41,7 @@ describe("player", () => {
   });
 
   test("a stroke sounds in the very next block, and a fresh hit only from its lap on", () => {
-    const player = running(tableOf([960], { run: 1, fromLaps: Int32Array.of(1) }));
+    const player = running(tableOf([960], { segment: 1, fromLaps: Int32Array.of(1) }));
     const heard = framesHeard(player, 130_000, (frame) => frame === 1280 && player.hit(PART, 0, 127));
     expect(heard).toEqual([1280, 120_000]);
   });
@@ -125,7 +125,7 @@ describe("player", () => {
 
   test("the click has an accent on beat 1, counts in even when off, and stops with the transport", () => {
     const player = new Player(RATE, tableOf([]));
-    player.start({ run: 1, fromTicks: -3840 as Ticks, countIn: true });
+    player.start({ segment: 1, fromTicks: -3840 as Ticks, countIn: true });
     const [left, right] = [new Float32Array(96_000), new Float32Array(96_000)];
     player.process(left, right);
     const peaks = [0, 1, 2, 3].map((beat) => loudest(left.subarray(beat * 24_000, beat * 24_000 + 4000)));
@@ -156,7 +156,7 @@ function listening() {
     events: {
       anchor: (anchor: TransportAnchor) => void anchors.push(anchor),
       queued: (change: QueuedChange) => void changes.push(change),
-      ended: (run: number) => void ended.push(run),
+      ended: (segment: number) => void ended.push(segment),
       repeated: (note: RepeatedNote) => void notes.push(note),
     },
   };
@@ -169,7 +169,7 @@ describe("laps, patterns and regions", () => {
     const heard = listening();
     const player = new Player(RATE, tableOf([0, 1920]), heard.events);
     withSounds(player);
-    player.start({ run: 7, fromTicks: 0 as Ticks, countIn: false, laps: 2 });
+    player.start({ segment: 7, fromTicks: 0 as Ticks, countIn: false, laps: 2 });
     expect(framesHeard(player, 4 * LAP_FRAMES)).toEqual([0, 48_000, 96_000, 144_000]);
     expect([heard.ended, player.running]).toEqual([[7], false]);
   });
@@ -189,7 +189,7 @@ describe("laps, patterns and regions", () => {
     expect(frames).toEqual(
       [...before, ...[0, 12_500, 96_000, 108_500, 192_000].map((frame) => expected + frame)].filter((f) => f < 250_000),
     );
-    expect(heard.anchors.at(-1)).toMatchObject({ run: 2, ticks: 0, patternId: 9, frame: expected });
+    expect(heard.anchors.at(-1)).toMatchObject({ segment: 2, ticks: 0, patternId: 9, frame: expected });
   });
 
   test("a change at once counts the laps that are over, and leaves one at least", () => {
@@ -197,7 +197,7 @@ describe("laps, patterns and regions", () => {
       const heard = listening();
       const player = new Player(RATE, tableOf([0]), heard.events);
       withSounds(player);
-      player.start({ run: 1, fromTicks: 0 as Ticks, countIn: false, laps });
+      player.start({ segment: 1, fromTicks: 0 as Ticks, countIn: false, laps });
       let asked = false;
       framesHeard(player, 12 * LAP_FRAMES, (frame) => {
         if (asked || frame < atFrame) return;
@@ -251,7 +251,7 @@ describe("laps, patterns and regions", () => {
     const player = new Player(RATE, tableOf([0, 960]));
     withSounds(player);
     player.seek(10_000);
-    player.start({ run: 1, fromTicks: 0 as Ticks, frame: 9_300.5, countIn: false });
+    player.start({ segment: 1, fromTicks: 0 as Ticks, frame: 9_300.5, countIn: false });
     const [left, right] = [new Float32Array(40_000), new Float32Array(40_000)];
     player.process(left, right);
     expect([...left.keys()].filter((frame) => left[frame] !== 0)).toEqual([0, 9_301 + 24_000 - 10_000]);
@@ -306,7 +306,7 @@ describe("laps, patterns and regions", () => {
 });
 
 describe("note repeat", () => {
-  const HOLD = { pad: 3, velocity: 100 };
+  const HOLD = { lane: 3, velocity: 100 };
 
   test.each(["1/4", "1/8", "1/8T", "1/16", "1/16T", "1/32", "1/32T", "1/64"] as const)(
     "at %s over a minute every line has its stroke, where the groove puts it, within a sample, across all loop ends",
@@ -372,10 +372,10 @@ describe("note repeat", () => {
     framesHeard(player, 96_000, (frame) => {
       if (frame === 1280) player.hold(PART, HOLD);
       if (frame === 2560) player.release(PART, 3);
-      if (frame === 25_600) [5, 6].forEach((pad) => player.hold(PART, { pad, velocity: 80 }));
+      if (frame === 25_600) [5, 6].forEach((pad) => player.hold(PART, { lane: pad, velocity: 80 }));
       if (frame === 49_920) [5, 6].forEach((pad) => player.release(PART, pad));
     });
-    expect(heard.notes.map(({ pad, lineTicks }) => [pad, lineTicks])).toEqual([
+    expect(heard.notes.map(({ lane, lineTicks }) => [lane, lineTicks])).toEqual([
       [3, 480],
       [5, 1440],
       [6, 1440],

@@ -32,7 +32,7 @@ const TICK_PARTS = 1e6;
 
 /** How a run begins. */
 export interface PlayerStart {
-  readonly run: number;
+  readonly segment: number;
   /** Where it begins; before the first downbeat when negative. */
   readonly fromTicks: Ticks;
   /** The frame at which that was, when it is not the next one: a run that a stroke began has begun with the stroke. */
@@ -57,7 +57,7 @@ export interface PlayerEvents {
   anchor(anchor: TransportAnchor): void;
   queued(change: QueuedChange): void;
   /** The transport came to the end of its last lap by itself. */
-  ended(run: number): void;
+  ended(segment: number): void;
   repeated(note: RepeatedNote): void;
 }
 
@@ -68,7 +68,7 @@ const NOBODY: PlayerEvents = { anchor() {}, queued() {}, ended() {}, repeated() 
 
 /** Where the transport is, whatever its parts play: what joins it later goes along. */
 interface Clock {
-  readonly run: number;
+  readonly segment: number;
   readonly frame: number;
   readonly ticks: Ticks;
   readonly bpm: Bpm;
@@ -156,11 +156,11 @@ export class Player {
     this.frame = frame;
   }
 
-  start({ run, fromTicks, frame = this.frame, countIn, laps = Infinity, leadOnly = false }: PlayerStart): void {
+  start({ segment, fromTicks, frame = this.frame, countIn, laps = Infinity, leadOnly = false }: PlayerStart): void {
     this.lapsLeft = laps;
     this.countIn = countIn;
-    this.clock = { run, frame, ticks: fromTicks, bpm: this.playing.bpm };
-    for (const track of leadOnly ? [this.lead] : this.tracks) track.start(run, fromTicks, frame);
+    this.clock = { segment, frame, ticks: fromTicks, bpm: this.playing.bpm };
+    for (const track of leadOnly ? [this.lead] : this.tracks) track.start(segment, fromTicks, frame);
   }
 
   stop(): void {
@@ -220,7 +220,7 @@ export class Player {
     const [{ bpm }] = tables as [EventTable];
     const { clock } = this;
     if (clock && bpm !== clock.bpm)
-      this.clock = { run: clock.run, frame: this.frame, ticks: this.clockTicks(clock), bpm };
+      this.clock = { segment: clock.segment, frame: this.frame, ticks: this.clockTicks(clock), bpm };
     for (const table of tables) {
       const track = this.trackOf(table.partId) ?? this.vacant;
       if (track) track.setTable(table, this.frame);
@@ -254,18 +254,18 @@ export class Player {
    * Lets another pattern of a part take over at a musical moment; the last one that was asked for counts.
    * @param lapOf the part whose lap it is that ends then
    */
-  queueTable(table: EventTable, run: number, moment: SwitchMoment, lapOf = table.partId): void {
+  queueTable(table: EventTable, segment: number, moment: SwitchMoment, lapOf = table.partId): void {
     const track = this.trackOf(table.partId);
     if (!track) return this.join(table);
     const other = moment === "lap" && lapOf !== table.partId ? this.trackOf(lapOf) : undefined;
     const frame = other?.lapEndFrame(this.frame);
-    if (frame === undefined || !track.anchor) track.queueTable(table, run, moment, this.frame);
-    else track.queueTableAt(table, run, wholeTicksAt(track.anchor, frame, this.sampleRate), this.frame);
+    if (frame === undefined || !track.anchor) track.queueTable(table, segment, moment, this.frame);
+    else track.queueTableAt(table, segment, wholeTicksAt(track.anchor, frame, this.sampleRate), this.frame);
   }
 
   /** Takes back what was queued as that run, unless it has taken over already. */
-  unqueue(run: number): void {
-    for (const track of this.tracks) track.unqueue(run);
+  unqueue(segment: number): void {
+    for (const track of this.tracks) track.unqueue(segment);
   }
 
   /** How loud each part and its lanes were since the last time this was asked. */
@@ -292,7 +292,7 @@ export class Player {
     const { anchor } = this.lead;
     if (anchor && round(this.stopFrame()) < endFrame) {
       this.stop();
-      this.events.ended(anchor.run);
+      this.events.ended(anchor.segment);
     }
   }
 
@@ -389,17 +389,17 @@ export class Player {
 
   /** What repeats in a track sounds, and is told. */
   private sinkOf(track: Track): NoteSink {
-    return ({ pad }, velocity, line, frame) => {
+    return ({ lane }, velocity, line, frame) => {
       this.variant++;
       const heldFrames = track.repeater.stepTicks * framesPerTick(track.table.bpm, this.sampleRate);
-      this.host.strike(track, pad, velocity, this.variant, frame, heldFrames, false);
+      this.host.strike(track, lane, velocity, this.variant, frame, heldFrames, false);
       const { anchor, partId, repeater } = track;
       this.events.repeated({
         partId,
-        pad,
+        lane,
         velocity,
         lineTicks: anchor ? line : undefined,
-        run: anchor?.run ?? NO_RUN,
+        segment: anchor?.segment ?? NO_RUN,
         frame,
         stepTicks: repeater.stepTicks,
       });
@@ -417,7 +417,7 @@ export class Player {
   private join(table: EventTable): void {
     const track = this.addTrack(table);
     const { clock } = this;
-    if (clock) track.start(clock.run, this.clockTicks(clock), this.frame);
+    if (clock) track.start(clock.segment, this.clockTicks(clock), this.frame);
   }
 
   /** The leading track, as long as it has no part. */

@@ -137,7 +137,7 @@ function startedPlayer(
     player.setLanes(table.partId, lanes);
     if (mix) player.mix(table.partId, mix);
   }
-  player.start({ run: 0, fromTicks, countIn: false, laps });
+  player.start({ segment: 0, fromTicks, countIn: false, laps });
   return player;
 }
 

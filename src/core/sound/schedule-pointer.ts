@@ -8,7 +8,7 @@ import { emptyTable, type EventTable } from "./event-table";
  */
 export class SchedulePointer {
   private table: EventTable = emptyTable(100, { beats: 4, unit: 4 }, 3840 as Ticks);
-  private run = -1;
+  private segment = -1;
   /** Where the run began, or went on in another stretch: what lies before it is no matter. */
   private since = 0;
   /** What comes next: an event of the table's order, in that trip round the loop. */
@@ -22,11 +22,11 @@ export class SchedulePointer {
   readonly overdue: number[] = [];
 
   /** Begins a run at a place (ticks from the first downbeat): whatever lies before it waits for its next lap. */
-  start(table: EventTable, run: number, position: number): void {
+  start(table: EventTable, segment: number, position: number): void {
     this.base += this.mostDone + 1;
     this.mostDone = 0;
     this.overdue.length = 0;
-    this.run = run;
+    this.segment = segment;
     this.since = position;
     this.take(table);
     this.seek(position);
@@ -92,9 +92,9 @@ export class SchedulePointer {
   }
 
   private isDue(index: number): boolean {
-    const { ids, fromLaps, run } = this.table;
+    const { ids, fromLaps, segment } = this.table;
     const lap = this.lapOf(index);
-    const first = run === this.run ? fromLaps[index]! : 0;
+    const first = segment === this.segment ? fromLaps[index]! : 0;
     return lap >= 0 && lap >= first && this.done[ids[index]!]! - this.base <= lap;
   }
 

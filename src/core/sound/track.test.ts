@@ -41,7 +41,7 @@ function started(
   const player = new Player(RATE, tables[0]!, { anchor() {}, ended() {}, repeated() {}, queued: queued ?? (() => {}) });
   withSounds(player);
   player.setTables(tables);
-  player.start({ run: 1, fromTicks: 0 as Ticks, countIn: false, ...more });
+  player.start({ segment: 1, fromTicks: 0 as Ticks, countIn: false, ...more });
   return player;
 }
 
@@ -110,7 +110,7 @@ test("a pattern can wait for the end of another part's lap, from wherever it is 
     // Another part's "next bar" and "at once" are one's own; a part that is not there waits for itself.
     if (frame === 6 * 750 * BLOCK + 375 * BLOCK) player.queueTable(pattern(0, 3, 1, [1920]), 3, "lap", 9);
   });
-  expect(told.map(({ run, atTicks }) => [run, atTicks])).toEqual([
+  expect(told.map(({ segment, atTicks }) => [segment, atTicks])).toEqual([
     [2, 3 * BAR],
     [3, 4 * BAR],
   ]);
@@ -183,14 +183,14 @@ test("another part's changes take no lap from the leading one; what is called up
   const ended: number[] = [];
   const tables = [pattern(0, 1, 2, [0]), pattern(1, 1, 1, [0])];
   const player = new Player(RATE, tables[0]!, {
-    anchor: ({ run }) => void runs.push(run),
-    ended: (run) => void ended.push(run),
+    anchor: ({ segment }) => void runs.push(segment),
+    ended: (segment) => void ended.push(segment),
     queued() {},
     repeated() {},
   });
   withSounds(player);
   player.setTables(tables);
-  player.start({ run: 1, fromTicks: 0 as Ticks, countIn: false, laps: 2 });
+  player.start({ segment: 1, fromTicks: 0 as Ticks, countIn: false, laps: 2 });
   const heard = heardByPart(player, 2, 6, (frame) => {
     if (frame === 0.5 * BAR_FRAMES) player.queueTable(pattern(1, 2, 1, [960]), 2, "bar");
     if (frame === 1.5 * BAR_FRAMES) player.queueTable(pattern(1, 3, 1, [1920]), 3, "now");
@@ -206,7 +206,7 @@ test("what is erased, held, grabbed or turned down in one part leaves the others
   expect(heardByPart(player, 2, 1)).toEqual([[0], []]);
   player.silence(1, []);
   player.setRate(960 as Ticks);
-  player.hold(1, { pad: 5, velocity: 127 });
+  player.hold(1, { lane: 5, velocity: 127 });
   const frames = heardByPart(player, 2, 1);
   expect(frames).toEqual([[0], [0, 0.125, 0.25, 0.5, 0.75].map((bar) => bar * BAR_FRAMES)]);
   const gains = new Float32Array(256);

@@ -26,7 +26,7 @@ export type SwitchMoment = "lap" | "bar" | "now";
 
 interface QueuedTable {
   table: EventTable;
-  readonly run: number;
+  readonly segment: number;
   /** Where it takes over, in the positions of the one that is playing. */
   readonly atTicks: Ticks;
 }
@@ -34,10 +34,10 @@ interface QueuedTable {
 /** When a pattern that was called up takes over, as far as can be said now. */
 export interface QueuedChange {
   readonly partId: number;
-  readonly run: number;
+  readonly segment: number;
   /** Where, in the positions of the run that is playing, and which that is. */
   readonly atTicks: Ticks;
-  readonly inRun: number;
+  readonly inSegment: number;
 }
 
 /** How the lanes of a part are heard, by lane. */
@@ -123,10 +123,10 @@ export class Track {
     this.muted.set(muted);
   }
 
-  start(run: number, fromTicks: Ticks, frame: number): void {
+  start(segment: number, fromTicks: Ticks, frame: number): void {
     this.queued = undefined;
-    this.setAnchor(run, fromTicks, frame, this.table);
-    this.schedule.start(this.table, run, fromTicks);
+    this.setAnchor(segment, fromTicks, frame, this.table);
+    this.schedule.start(this.table, segment, fromTicks);
     this.jump(fromTicks);
   }
 
@@ -144,7 +144,7 @@ export class Track {
       const { partId, bpm, meter } = this.table;
       this.freeTable = { ...emptyTable(bpm, meter, ENDLESS_TICKS as Ticks), partId };
       const { patternId, span } = this.freeTable;
-      this.freeAnchor = { run: NO_RUN, frame, ticks: 0 as Ticks, bpm, partId, patternId, span };
+      this.freeAnchor = { segment: NO_RUN, frame, ticks: 0 as Ticks, bpm, partId, patternId, span };
       this.repeater.jump();
     }
     this.repeater.hold(hold);
@@ -169,7 +169,7 @@ export class Track {
   }
 
   /** Lets another pattern take over at a musical moment; the last one that was asked for counts. */
-  queueTable(table: EventTable, run: number, moment: SwitchMoment, frame: number): void {
+  queueTable(table: EventTable, segment: number, moment: SwitchMoment, frame: number): void {
     const { anchor } = this;
     if (!anchor) {
       this.table = table;
@@ -180,18 +180,18 @@ export class Track {
     if (moment === "now") {
       const position = (now < 0 ? now : wrap(now, table.span.lengthTicks)) as Ticks;
       this.host.lapsDone(this, floor(max(0, now) / span.lengthTicks));
-      this.startSchedule(table, run, position);
-      this.enter(table, run, position, frame);
+      this.startSchedule(table, segment, position);
+      this.enter(table, segment, position, frame);
       return;
     }
     const lap = this.lapEnd(anchor, frame);
     const bar = nextLoopLine((floor(now) + 1) as Ticks, barTicks(meter), barTicks(meter), span);
-    this.setQueued(anchor, { table, run, atTicks: (moment === "bar" ? min(bar, lap) : lap) as Ticks }, frame);
+    this.setQueued(anchor, { table, segment, atTicks: (moment === "bar" ? min(bar, lap) : lap) as Ticks }, frame);
   }
 
   /** Lets another pattern take over at a place of what is playing. */
-  queueTableAt(table: EventTable, run: number, atTicks: Ticks, frame: number): void {
-    if (this.anchor) this.setQueued(this.anchor, { table, run, atTicks }, frame);
+  queueTableAt(table: EventTable, segment: number, atTicks: Ticks, frame: number): void {
+    if (this.anchor) this.setQueued(this.anchor, { table, segment, atTicks }, frame);
   }
 
   /** When the lap ends that is playing at a frame; undefined while stopped. */
@@ -200,8 +200,8 @@ export class Track {
   }
 
   /** Takes back what was queued as that run, unless it has taken over already. */
-  unqueue(run: number): void {
-    if (this.queued?.run === run) this.queued = undefined;
+  unqueue(segment: number): void {
+    if (this.queued?.segment === segment) this.queued = undefined;
   }
 
   /**
@@ -223,7 +223,7 @@ export class Track {
       if (round(untilFrame) >= endFrame) return;
       this.host.lapsDone(this, ceil(queued.atTicks / this.table.span.lengthTicks));
       [this.schedule, this.upcoming] = [this.upcoming, this.schedule];
-      this.enter(queued.table, queued.run, 0 as Ticks, untilFrame);
+      this.enter(queued.table, queued.segment, 0 as Ticks, untilFrame);
     }
   }
 
@@ -297,9 +297,9 @@ export class Track {
     const position = (sameSpan || now < 0 ? now : wrap(inPattern, table.span.lengthTicks)) as Ticks;
     if (!sameSpan) this.host.lapsDone(this, floor(max(0, now) / lengthTicks));
     if (sameSpan) this.schedule.swap(table, position, lateTicks(table));
-    else this.startSchedule(table, anchor.run, position);
+    else this.startSchedule(table, anchor.segment, position);
     this.table = table;
-    if (table.bpm !== before.bpm || !sameSpan) this.setAnchor(anchor.run, position, frame, table);
+    if (table.bpm !== before.bpm || !sameSpan) this.setAnchor(anchor.segment, position, frame, table);
     if (this.queued && !sameSpan)
       this.setQueued(this.anchor!, { ...this.queued, atTicks: table.span.lengthTicks }, frame);
     if (position !== now || !sameMeter(before.meter, table.meter)) this.host.jumped(this, position);
@@ -307,20 +307,25 @@ export class Track {
   }
 
   /** Goes on with what is rounded to the frame that the position is of. */
-  private startSchedule(table: EventTable, run: number, position: number): void {
-    this.schedule.start(table, run, position - 0.5 / framesPerTick(table.bpm, this.host.sampleRate));
+  private startSchedule(table: EventTable, segment: number, position: number): void {
+    this.schedule.start(table, segment, position - 0.5 / framesPerTick(table.bpm, this.host.sampleRate));
   }
 
   private setQueued(anchor: TransportAnchor, queued: QueuedTable, frame: number): void {
     this.queued = queued;
     this.leadIn(anchor, queued, frame);
-    this.host.queued({ partId: this.partId, run: queued.run, atTicks: queued.atTicks, inRun: anchor.run });
+    this.host.queued({
+      partId: this.partId,
+      segment: queued.segment,
+      atTicks: queued.atTicks,
+      inSegment: anchor.segment,
+    });
   }
 
   /** What is called up when its lead has begun already still has what it just missed. */
-  private leadIn(anchor: TransportAnchor, { table, run, atTicks }: QueuedTable, frame: number): void {
+  private leadIn(anchor: TransportAnchor, { table, segment, atTicks }: QueuedTable, frame: number): void {
     const since = this.at(anchor, frame) - atTicks - lateTicks(table);
-    this.upcoming.start(table, run, max(-table.span.lengthTicks, since));
+    this.upcoming.start(table, segment, max(-table.span.lengthTicks, since));
   }
 
   private setQueuedTable(anchor: TransportAnchor, queued: QueuedTable, table: EventTable, frame: number): void {
@@ -330,10 +335,10 @@ export class Track {
     else this.leadIn(anchor, queued, frame);
   }
 
-  private enter(table: EventTable, run: number, ticks: Ticks, frame: number): void {
+  private enter(table: EventTable, segment: number, ticks: Ticks, frame: number): void {
     this.queued = undefined;
     this.table = table;
-    this.setAnchor(run, ticks, frame, table);
+    this.setAnchor(segment, ticks, frame, table);
     this.jump(ticks);
   }
 
@@ -346,9 +351,9 @@ export class Track {
     return anchorTicksAt(anchor, frame, this.host.sampleRate);
   }
 
-  private setAnchor(run: number, ticks: Ticks, frame: number, table: EventTable): void {
+  private setAnchor(segment: number, ticks: Ticks, frame: number, table: EventTable): void {
     const { bpm, partId, patternId, span } = table;
-    this.anchor = { run, frame, ticks, bpm, partId, patternId, span };
+    this.anchor = { segment, frame, ticks, bpm, partId, patternId, span };
     this.host.anchored(this.anchor);
   }
 }

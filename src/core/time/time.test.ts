@@ -110,7 +110,7 @@ describe("positions", () => {
         fc.integer({ min: 0, max: 1e9 }),
         (ticks, bpm, frame) => {
           const span = { startTicks: 0 as Ticks, lengthTicks: 7680 as Ticks };
-          const anchor = { run: 1, frame, ticks: -3840 as Ticks, bpm, partId: 1, patternId: 2, span };
+          const anchor = { segment: 1, frame, ticks: -3840 as Ticks, bpm, partId: 1, patternId: 2, span };
           expect(anchorTicksAt(anchor, anchorFrameAt(anchor, ticks as Ticks, 48000), 48000)).toBeCloseTo(ticks, 3);
         },
       ),

@@ -9,7 +9,7 @@ import type { Ticks } from "./ticks";
  */
 export interface TransportAnchor {
   /** Counts the starts of the transport and the changes of pattern; laps of different runs have nothing in common. */
-  readonly run: number;
+  readonly segment: number;
   /** With its fraction: patterns change where the music does, not where a block begins. */
   readonly frame: number;
   readonly ticks: Ticks;

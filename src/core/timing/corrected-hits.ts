@@ -9,16 +9,16 @@ import type { Ticks } from "../time/ticks";
 import { warpTicks } from "../time/warp";
 import { feelOf, type PadFeel } from "./feel-of";
 import { feelGrid } from "./groove-lines";
-import { isBeyond, isPlacedByHand, levelOf, startOf, type HeardHit, type Monitoring } from "./heard-hit";
+import { isBeyond, isPlacedByHand, levelOf, startOf, type ResolvedHit, type TimingView } from "./resolved-hit";
 import { gridMisses, gridsOf, isTripletLine, quantizer, type GridSurroundings, type Quantizer } from "./quantize";
 
 /** The hits of a pass with the places where they sound, as if it were alone. */
 export interface CorrectedHits {
-  readonly hits: readonly HeardHit[];
+  readonly hits: readonly ResolvedHit[];
   /** For each its lane and line as one number, by which hits that fall together are found; -1 where it is on none. */
   readonly places: Int32Array;
   /** The same hits as covered ones, each made when it is needed first. */
-  readonly asCovered: (HeardHit | undefined)[];
+  readonly asCovered: (ResolvedHit | undefined)[];
 }
 
 /** On none of the lines. */
@@ -26,23 +26,23 @@ export const NO_PLACE = -1;
 
 /** What of a pattern decides where the hits of its passes sound. */
 export interface Surroundings extends GridSurroundings {
-  readonly monitoring: Monitoring;
+  readonly timingView: TimingView;
   readonly feels: (lane: number) => PadFeel;
   /** What all of it is made of. */
   readonly madeOf: readonly unknown[];
 }
 
-export function surroundingsOf(pattern: Pattern, meter: Meter, monitoring: Monitoring): Surroundings {
+export function surroundingsOf(pattern: Pattern, meter: Meter, timingView: TimingView): Surroundings {
   const lengthTicks = patternLengthTicks(pattern, meter);
   const { swing, groove, looseness, padAmounts } = pattern;
   return {
-    monitoring,
-    feels: feelOf(monitoring === "grooved" ? pattern : {}, meter),
+    timingView,
+    feels: feelOf(timingView === "grooved" ? pattern : {}, meter),
     barTicks: barTicks(meter),
     beatTicks: beatTicks(meter),
     lengthTicks,
     feelGrid: feelGrid(pattern),
-    madeOf: [monitoring, meter, lengthTicks, swing, groove, looseness, padAmounts],
+    madeOf: [timingView, meter, lengthTicks, swing, groove, looseness, padAmounts],
   };
 }
 
@@ -60,19 +60,28 @@ export function correctedHits(pass: Pass, surroundings: Surroundings): Corrected
 }
 
 function correct(pass: Pass, surroundings: Surroundings): CorrectedHits {
-  const { lengthTicks: length, monitoring, feels } = surroundings;
+  const { lengthTicks: length, timingView, feels } = surroundings;
   const timings = timingsOf(pass, surroundings);
   const passTiming = timings(pass.quantize);
   const unmoved = timings(UNMOVED);
   const places = new Int32Array(pass.hits.length).fill(NO_PLACE);
-  const hits: HeardHit[] = [];
+  const hits: ResolvedHit[] = [];
   for (const hit of pass.hits) {
     if (isBeyond(hit, length) || hit.masked) continue;
-    if (monitoring === "played") {
+    if (timingView === "played") {
       const { played, lengthTicks } = hit;
       const { ticks, velocity } = played;
       const straightTicks = played.straightTicks ?? ticks;
-      hits.push({ hit, passId: pass.id, ticks, straightTicks, line: undefined, covered: false, velocity, lengthTicks });
+      hits.push({
+        hit,
+        passId: pass.id,
+        ticks,
+        straightTicks,
+        line: undefined,
+        duplicateOnLine: false,
+        velocity,
+        lengthTicks,
+      });
       continue;
     }
     const byHand = isPlacedByHand(hit);
@@ -89,20 +98,29 @@ function correct(pass: Pass, surroundings: Surroundings): CorrectedHits {
       ticks: inLoop(moved(inLoop(ticks, length), line, timing, feel, hit.id, surroundings.barTicks), length),
       straightTicks: inLoop(ticks, length),
       line,
-      covered: hit.start?.covered === true,
+      duplicateOnLine: hit.start?.covered === true,
       velocity: feel.velocity(levelOf(hit), ticks, hit.id),
       lengthTicks: heardLength(hit, start, ticks, timing, surroundings),
     });
   }
-  return { hits, places, asCovered: new Array<HeardHit | undefined>(hits.length) };
+  return { hits, places, asCovered: new Array<ResolvedHit | undefined>(hits.length) };
 }
 
 /** One of the hits, as it is beside a louder one on its line. */
-export function asCovered({ hits, asCovered }: CorrectedHits, index: number): HeardHit {
+export function asCovered({ hits, asCovered }: CorrectedHits, index: number): ResolvedHit {
   const one = hits[index]!;
-  if (one.covered) return one;
+  if (one.duplicateOnLine) return one;
   const { hit, passId, ticks, straightTicks, line, velocity, lengthTicks } = one;
-  return (asCovered[index] ??= { hit, passId, ticks, straightTicks, line, covered: true, velocity, lengthTicks });
+  return (asCovered[index] ??= {
+    hit,
+    passId,
+    ticks,
+    straightTicks,
+    line,
+    duplicateOnLine: true,
+    velocity,
+    lengthTicks,
+  });
 }
 
 function inLoop(ticks: Ticks, length: Ticks): Ticks {
@@ -172,7 +190,7 @@ function heardLength(
 }
 
 /** A pad and a line on the circle of the loop as one small whole number, which a map finds fastest. */
-function linePlace(line: number, length: number, pad: number): number {
+function linePlace(line: number, length: number, lane: number): number {
   const onCircle = line < 0 ? line + length : line >= length ? line - length : line;
-  return (onCircle * 128 + pad) | 0;
+  return (onCircle * 128 + lane) | 0;
 }

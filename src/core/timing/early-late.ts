@@ -9,7 +9,7 @@ import { wrap } from "../time/ticks";
 import type { Warp } from "../time/warp";
 import { warpTicks } from "../time/warp";
 import { feelOf } from "./feel-of";
-import { isBeyond } from "./heard-hit";
+import { isBeyond } from "./resolved-hit";
 import { feelGrid } from "./groove-lines";
 import { gridsOf, quantize } from "./quantize";
 

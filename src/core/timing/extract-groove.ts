@@ -95,8 +95,8 @@ function placeOf(ticks: Ticks, step: Ticks, bar: Ticks, bars: number, perBar: nu
 }
 
 function medianVelocities(strokes: readonly TimedStroke[]): ReadonlyMap<number, number> {
-  const byPad = groupBy(strokes, ({ pad }) => pad);
-  return new Map([...byPad].map(([pad, own]) => [pad, median(own.map(({ velocity }) => velocity))]));
+  const byLane = groupBy(strokes, ({ pad }) => pad);
+  return new Map([...byLane].map(([pad, own]) => [pad, median(own.map(({ velocity }) => velocity))]));
 }
 
 type PlayedLine = { readonly offset: number; readonly velocity: number } | undefined;

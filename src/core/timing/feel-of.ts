@@ -18,10 +18,10 @@ export interface PadFeel {
 }
 
 /** @returns the feel for each pad, worked out once for all that take the same share of it */
-export function feelOf(feel: Feel, meter: Meter): (pad: number) => PadFeel {
+export function feelOf(feel: Feel, meter: Meter): (lane: number) => PadFeel {
   const byAmount = new Map<number, PadFeel>();
-  return (pad) => {
-    const amount = feel.padAmounts?.[pad] ?? 1;
+  return (lane) => {
+    const amount = feel.padAmounts?.[lane] ?? 1;
     const known = byAmount.get(amount) ?? padFeel(feel, meter, amount);
     byAmount.set(amount, known);
     return known;

@@ -16,7 +16,7 @@ import { BUILT_IN_GROOVES } from "./built-in-grooves";
 import { extractGroove, type TimedStroke } from "./extract-groove";
 import { feelWarp } from "./feel-warp";
 import { linesPerBar } from "./groove-lines";
-import { heard } from "./heard";
+import { resolveTiming } from "./resolve-timing";
 
 const FOUR: Meter = { beats: 4, unit: 4 };
 const BAR = 3840 as Ticks;
@@ -60,7 +60,8 @@ const patternOf = (hits: readonly Hit[], quantize = SIXTEENTHS, feel: Feel = {},
   ...feel,
   passes: [{ id: 2, name: "Pass", muted: false, quantize, hits }],
 });
-const heardTicks = (...args: Parameters<typeof patternOf>) => heard(patternOf(...args), FOUR).map(({ ticks }) => ticks);
+const heardTicks = (...args: Parameters<typeof patternOf>) =>
+  resolveTiming(patternOf(...args), FOUR).map(({ ticks }) => ticks);
 
 describe("mixed grids", () => {
   const mix = (...mixed: LineGridName[]): QuantizeSettings => ({ ...SIXTEENTHS, grid: mixed[0]!, mix: mixed.slice(1) });
@@ -108,12 +109,12 @@ describe("mixed grids", () => {
     [30, 30],
   ] as const)("ends %s: the length is %d", (ends, length) => {
     const settings = { ...SIXTEENTHS, ...(ends !== undefined && { ends: ends as never }) };
-    const marks = heard(patternOf([hit(0, 230, 100, { lengthTicks: 100 as Ticks })], settings), FOUR);
+    const marks = resolveTiming(patternOf([hit(0, 230, 100, { lengthTicks: 100 as Ticks })], settings), FOUR);
     expect(marks.map(({ lengthTicks }) => lengthTicks)).toEqual([length]);
   });
   test("a hit that is moved beyond its old end is as short as can be, never shorter than nothing", () => {
     const settings = { ...SIXTEENTHS, ends: "played" as const };
-    const marks = heard(patternOf([hit(0, 130, 100, { lengthTicks: 60 as Ticks })], settings), FOUR);
+    const marks = resolveTiming(patternOf([hit(0, 130, 100, { lengthTicks: 60 as Ticks })], settings), FOUR);
     expect(marks.map(({ ticks, lengthTicks }) => [ticks, lengthTicks])).toEqual([[240, 1]]);
   });
 });
@@ -159,7 +160,7 @@ describe("groove", () => {
   );
   test("velocities take the factor of their place, by as much as is set, and stay from 1 to 127", () => {
     const velocities = (amount: number, velocity = 100) =>
-      heard(
+      resolveTiming(
         patternOf(
           [0, 480, 240].map((ticks) => hit(0, ticks, velocity)),
           SIXTEENTHS,
@@ -210,13 +211,17 @@ describe("groove", () => {
     const groove: Groove = { name: "Loud", description: "", grid: "1/8", bars: 1, barTicks: BAR, lines };
     const feel: Feel = { groove: { groove, timing: 1, velocity: 1 }, padAmounts: { 0: 0, 1: 0.5 } };
     const hits = [0, 1, 2].map((pad) => hit(pad, 480, 60));
-    expect(heard(patternOf(hits, SIXTEENTHS, feel), FOUR).map(({ velocity }) => velocity)).toEqual([60, 75, 90]);
+    expect(resolveTiming(patternOf(hits, SIXTEENTHS, feel), FOUR).map(({ velocity }) => velocity)).toEqual([
+      60, 75, 90,
+    ]);
     const half: Feel = { groove: { groove, timing: 1, velocity: 0.5 } };
-    expect(heard(patternOf(hits, SIXTEENTHS, half), FOUR).map(({ velocity }) => velocity)).toEqual([75, 75, 75]);
+    expect(resolveTiming(patternOf(hits, SIXTEENTHS, half), FOUR).map(({ velocity }) => velocity)).toEqual([
+      75, 75, 75,
+    ]);
   });
   test("a hit's time and its velocity take chances of their own", () => {
     const hits = Array.from({ length: 256 }, (_, index) => hit(index % 4, (index % 60) * 120, 64, { id: index + 1 }));
-    const loose = heard(
+    const loose = resolveTiming(
       patternOf(hits, { ...SIXTEENTHS, grid: "1/32" }, { looseness: { ticks: 20, velocity: 40, seed: 5 } }),
       FOUR,
     );
@@ -227,7 +232,10 @@ describe("groove", () => {
   test("chance stays within its limits, is the same for the same seed and another for another", () => {
     const hits = Array.from({ length: 64 }, (_, index) => hit(index % 4, index * 120, 64));
     const loose = (seed: number) =>
-      heard(patternOf(hits, { ...SIXTEENTHS, grid: "1/32" }, { looseness: { ticks: 20, velocity: 10, seed } }), FOUR);
+      resolveTiming(
+        patternOf(hits, { ...SIXTEENTHS, grid: "1/32" }, { looseness: { ticks: 20, velocity: 10, seed } }),
+        FOUR,
+      );
     const moves = loose(7).map(({ ticks, line }) => ticks - line!);
     expect(Math.max(...moves.map(Math.abs))).toBeLessThanOrEqual(20);
     expect(Math.max(...moves)).toBeGreaterThan(8);
@@ -280,15 +288,17 @@ describe("groove", () => {
 describe("what is listened to", () => {
   const over = patternOf([hit(0, 250, 100), hit(0, 260, 60)], SIXTEENTHS, { swing: { ratio: 2 / 3, unit: "1/16" } });
   test("played: all of it as it was; corrected: on the straight lines; grooved: all", () => {
-    expect(heard(over, FOUR, "played").map(({ ticks, covered }) => [ticks, covered])).toEqual([
+    expect(resolveTiming(over, FOUR, "played").map(({ ticks, duplicateOnLine }) => [ticks, duplicateOnLine])).toEqual([
       [250, false],
       [260, false],
     ]);
-    expect(heard(over, FOUR, "corrected").map(({ ticks, covered }) => [ticks, covered])).toEqual([
+    expect(
+      resolveTiming(over, FOUR, "corrected").map(({ ticks, duplicateOnLine }) => [ticks, duplicateOnLine]),
+    ).toEqual([
       [240, false],
       [240, true],
     ]);
-    expect(heard(over, FOUR).map(({ ticks }) => ticks)).toEqual([320, 320]);
+    expect(resolveTiming(over, FOUR).map(({ ticks }) => ticks)).toEqual([320, 320]);
   });
 });
 
@@ -325,7 +335,10 @@ describe("a groove from strokes", () => {
         const strokes = performance(seed, spread, (line) => (line % 2 === 1 ? 40 : 0) + (line % 8 === 4 ? 15 : 0));
         const { groove } = extractGroove(strokes, frame);
         const hits = strokes.map(({ ticks, pad, velocity }) => hit(pad, ticks, velocity));
-        const applied = heard(patternOf(hits, SIXTEENTHS, { groove: { groove, timing: 1, velocity: 0 } }, 8), FOUR);
+        const applied = resolveTiming(
+          patternOf(hits, SIXTEENTHS, { groove: { groove, timing: 1, velocity: 0 } }, 8),
+          FOUR,
+        );
         for (let line = 0; line < 16; line++) {
           const own = strokes.filter((_, index) => index % 16 === line).map(({ ticks }, bar) => ticks - bar * BAR);
           const sorted = own.sort((a, b) => a - b);
@@ -343,13 +356,13 @@ describe("a groove from strokes", () => {
     );
     const onsets = [84, 168].map((bpm) => {
       const empty = newBeat({ id: "t", name: "T", bpm, bars: 1 });
-      const place = firstPlace(empty);
-      const { beat, passId } = addPass(empty, place, { name: "P", muted: false, quantize: SIXTEENTHS });
+      const patternRef = firstPlace(empty);
+      const { beat, passId } = addPass(empty, patternRef, { name: "P", muted: false, quantize: SIXTEENTHS });
       const straight = Array.from({ length: 16 }, (_, line) => hit(8, line * 240));
-      const grooved = setFeel(addHits(beat, place, passId, straight), place, {
+      const grooved = setFeel(addHits(beat, patternRef, passId, straight), patternRef, {
         groove: { groove, timing: 1, velocity: 1 },
       });
-      return readSmf(beatToMidi(grooved, [place], "heard")).notes.map(({ tick }) => (tick * 60) / 960 / bpm);
+      return readSmf(beatToMidi(grooved, [patternRef], "heard")).notes.map(({ tick }) => (tick * 60) / 960 / bpm);
     });
     expect(onsets[0]).toHaveLength(16);
     expect(onsets[0]![1]).not.toBeCloseTo((240 * 60) / 960 / 84, 3);

@@ -1,11 +1,11 @@
-import { pointStarts, type Beat, type Hit, type Part, type Pass, type Pattern, type Start } from "../beat/beat";
+import { pointStarts, type Beat, type Hit, type Part, type Pass, type Pattern, type HitOverride } from "../beat/beat";
 import type { PatternRef, TimingPoint } from "../beat/beat";
 import { editPattern, findPart, findPattern, numberHit } from "../beat/edit";
 import { findLane } from "../beat/lanes";
 import { MAX_POINT_STARTS } from "../limits";
 import { barTicks, type Meter } from "../time/meter";
-import { heard } from "./heard";
-import { startOf } from "./heard-hit";
+import { resolveTiming } from "./resolve-timing";
+import { startOf } from "./resolved-hit";
 import { plainName } from "../beat/plain-name";
 
 /** Older points make room for newer ones. */
@@ -15,28 +15,28 @@ export const MAX_POINTS = 32;
  * Makes what is heard the new start: every hit begins from where it sounds, at the level it sounds, with nothing on top.
  * The played times stay. The state is a point to come back to.
  */
-export function keepTiming(beat: Beat, place: PatternRef, name: string): Beat {
-  const pattern = findPattern(beat, place);
+export function keepTiming(beat: Beat, patternRef: PatternRef, name: string): Beat {
+  const pattern = findPattern(beat, patternRef);
   const starts = heardStarts(pattern, beat.meter);
   const point: TimingPoint = { id: beat.nextId, name: plainName(name) || "Kept", starts };
   const points = fittingPoints([...(pattern.points ?? []), point], beat, pattern);
   return {
-    ...editPattern(beat, place, (current) => ({ ...startFrom(current, (hit) => starts[hit.id]), points })),
+    ...editPattern(beat, patternRef, (current) => ({ ...startFrom(current, (hit) => starts[hit.id]), points })),
     nextId: beat.nextId + 1,
   };
 }
 
 /** Goes back to a point, exactly; hits that were recorded since keep their own timing. Without that point nothing changes. */
-export function returnToPoint(beat: Beat, place: PatternRef, pointId: number): Beat {
-  const point = findPattern(beat, place).points?.find(({ id }) => id === pointId);
+export function returnToPoint(beat: Beat, patternRef: PatternRef, pointId: number): Beat {
+  const point = findPattern(beat, patternRef).points?.find(({ id }) => id === pointId);
   if (!point) return beat;
-  return editPattern(beat, place, (pattern) => startFrom(pattern, ({ id }) => point.starts[id]));
+  return editPattern(beat, patternRef, (pattern) => startFrom(pattern, ({ id }) => point.starts[id]));
 }
 
 /** Goes back to what was played: every hit where and as hard as the stick fell, and on the lane that was struck. */
-export function returnToPlayed(beat: Beat, place: PatternRef): Beat {
-  const part = findPart(beat, place.partId);
-  return editPattern(beat, place, (pattern) => {
+export function returnToPlayed(beat: Beat, patternRef: PatternRef): Beat {
+  const part = findPart(beat, patternRef.partId);
+  return editPattern(beat, patternRef, (pattern) => {
     const passes = pattern.passes.map((pass) => ({ ...pass, hits: pass.hits.map((hit) => onStruckLane(hit, part)) }));
     return startFrom({ ...pattern, passes }, ({ played: { ticks, velocity } }) => ({ ticks, velocity, by: "keep" }));
   });
@@ -61,7 +61,7 @@ function fittingPoints(points: readonly TimingPoint[], beat: Beat, pattern: Patt
 }
 
 /** Lets hits start from elsewhere, and takes everything off that would move them on. */
-function startFrom(pattern: Pattern, startOf: (hit: Hit) => Start | undefined): Pattern {
+function startFrom(pattern: Pattern, startOf: (hit: Hit) => HitOverride | undefined): Pattern {
   const { swing: _, groove: __, looseness: ___, ...bare } = pattern;
   return {
     ...bare,
@@ -74,7 +74,7 @@ function startFrom(pattern: Pattern, startOf: (hit: Hit) => Start | undefined): 
   };
 }
 
-function restarted(hit: Hit, start: Start | undefined): Hit {
+function restarted(hit: Hit, start: HitOverride | undefined): Hit {
   if (!start) return hit;
   const { quantize: _, start: __, ...bare } = hit;
   const asPlayed =
@@ -85,7 +85,7 @@ function restarted(hit: Hit, start: Start | undefined): Hit {
 }
 
 /** Where every hit starts from, or would if it sounded. */
-function heardStarts(pattern: Pattern, meter: Meter): Record<number, Start> {
+function heardStarts(pattern: Pattern, meter: Meter): Record<number, HitOverride> {
   const starts = soundingStarts(pattern, meter);
   // Double triggers, and what lies beyond the loop's end, are silent, but may sound some day.
   const last = pattern.passes
@@ -101,20 +101,20 @@ function heardStarts(pattern: Pattern, meter: Meter): Record<number, Start> {
   return starts;
 }
 
-function withoutCover({ covered: _, ...start }: Start): Start {
+function withoutCover({ covered: _, ...start }: HitOverride): HitOverride {
   return start;
 }
 
-function soundingStarts(pattern: Pattern, meter: Meter): Record<number, Start> {
+function soundingStarts(pattern: Pattern, meter: Meter): Record<number, HitOverride> {
   const open = ({ soloed: _, ...pass }: Pass): Pass => ({ ...pass, muted: false });
-  const starts: Record<number, Start> = {};
+  const starts: Record<number, HitOverride> = {};
   // What is muted now takes no place from what is heard, so it is worked out on its own.
   const muted = pattern.passes.filter((pass) => pass.muted).map((pass) => [open(pass)]);
   const sounding = pattern.passes.filter((pass) => !pass.muted).map(open);
   for (const passes of [sounding, ...muted]) {
-    for (const { hit, ticks, velocity, lengthTicks, covered } of heard({ ...pattern, passes }, meter)) {
+    for (const { hit, ticks, velocity, lengthTicks, duplicateOnLine } of resolveTiming({ ...pattern, passes }, meter)) {
       const long = lengthTicks !== hit.lengthTicks && { lengthTicks };
-      starts[hit.id] = { ticks, velocity, ...long, ...(covered && { covered }), by: "keep" };
+      starts[hit.id] = { ticks, velocity, ...long, ...(duplicateOnLine && { covered: duplicateOnLine }), by: "keep" };
     }
   }
   return starts;

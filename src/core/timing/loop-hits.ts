@@ -7,8 +7,8 @@ import type { Meter } from "../time/meter";
 import { barTicks } from "../time/meter";
 import type { Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
-import { cachedHeard } from "./heard";
-import type { HeardHit, Monitoring } from "./heard-hit";
+import { resolvedHits } from "./resolve-timing";
+import type { ResolvedHit, TimingView } from "./resolved-hit";
 
 /**
  * Where hits of a pattern lie in a stretch of it that goes round: undefined for those that it does not have. A hit goes with
@@ -20,7 +20,7 @@ export function loopPlaces(
   meter: Meter,
   span: LoopSpan,
   grid: GridName,
-): (hit: HeardHit) => Ticks | undefined {
+): (hit: ResolvedHit) => Ticks | undefined {
   const length = patternLengthTicks(pattern, meter);
   if (span.lengthTicks === length) return ({ ticks }) => ticks;
   const early = earlyReachTicks(grid, barTicks(meter), (span.startTicks || length) as Ticks);
@@ -33,18 +33,18 @@ export function loopPlaces(
  */
 export function loopHitIds(
   beat: Beat,
-  place: PatternRef,
+  patternRef: PatternRef,
   lanes: ReadonlySet<Lane>,
   span: LoopSpan,
-  monitoring: Monitoring,
+  timingView: TimingView,
   isIn: (loopTicks: Ticks) => boolean = () => true,
 ): ReadonlySet<number> {
   const { meter, inputQuantize } = beat;
-  const pattern = findPattern(beat, place);
+  const pattern = findPattern(beat, patternRef);
   const placeOf = loopPlaces(pattern, meter, span, inputQuantize.grid);
   const ids = new Set<number>();
   // No list of hits in between: while erase is held this is done forty times a second, maybe for a hundred thousand.
-  for (const one of cachedHeard(pattern, meter, monitoring)) {
+  for (const one of resolvedHits(pattern, meter, timingView)) {
     if (!lanes.has(one.hit.lane)) continue;
     const loopTicks = placeOf(one);
     if (loopTicks !== undefined && isIn(loopTicks)) ids.add(one.hit.id);
@@ -52,7 +52,7 @@ export function loopHitIds(
   return ids;
 }
 
-function inSpan({ ticks, line }: HeardHit, span: LoopSpan, length: Ticks, early: Ticks): Ticks | undefined {
+function inSpan({ ticks, line }: ResolvedHit, span: LoopSpan, length: Ticks, early: Ticks): Ticks | undefined {
   const from = line === undefined ? span.startTicks - early : span.startTicks;
   const place = line ?? ticks;
   const inside = wrap(place - from, length);

@@ -8,7 +8,7 @@ import { barTicks } from "../time/meter";
 import type { Ticks } from "../time/ticks";
 import { warpTicks } from "../time/warp";
 import { earlyLate } from "./early-late";
-import { heard, sounding } from "./heard";
+import { resolveTiming, sounding } from "./resolve-timing";
 import { loopPlaces } from "./loop-hits";
 import { quantize } from "./quantize";
 import { swingWarp } from "./swing";
@@ -91,23 +91,23 @@ const hit = (pad: number, playedTicks: number, velocity = 90): Hit => ({
 
 describe("heard", () => {
   test("an early downbeat sounds on line 0, or ahead of it where nothing corrects it", () => {
-    expect(heard(patternOf([{ hits: [hit(0, -30)] }]), FOUR)[0]!.ticks).toBe(0);
+    expect(resolveTiming(patternOf([{ hits: [hit(0, -30)] }]), FOUR)[0]!.ticks).toBe(0);
     const off = { quantize: { grid: "off", strength: 1, reach: 1 } as const, hits: [hit(0, -30)] };
-    expect(heard(patternOf([off]), FOUR)[0]!.ticks).toBe(-30);
+    expect(resolveTiming(patternOf([off]), FOUR)[0]!.ticks).toBe(-30);
   });
 
   test("of two hits of one pad on one line the louder sounds, whichever came first; other pads are left alone", () => {
-    const marks = heard(
+    const marks = resolveTiming(
       patternOf([{ hits: [hit(0, 10, 50), hit(0, -5, 80), hit(1, 3, 20)] }, { hits: [hit(0, 20, 79)] }]),
       FOUR,
     );
-    expect(marks.map(({ covered }) => covered)).toEqual([true, false, false, true]);
+    expect(marks.map(({ duplicateOnLine }) => duplicateOnLine)).toEqual([true, false, false, true]);
   });
 
   test("a hit at the end that is pulled to the next lap's first line covers and is covered there", () => {
     const late = { quantize: { grid: "1/4", strength: 1, reach: 1 } as const, hits: [hit(0, 7400, 60)] };
-    const marks = heard(patternOf([{ hits: [hit(0, 4, 90)] }, late]), FOUR);
-    expect(marks.map(({ ticks, covered }) => [ticks, covered])).toEqual([
+    const marks = resolveTiming(patternOf([{ hits: [hit(0, 4, 90)] }, late]), FOUR);
+    expect(marks.map(({ ticks, duplicateOnLine }) => [ticks, duplicateOnLine])).toEqual([
       [0, false],
       [0, true],
     ]);
@@ -115,8 +115,8 @@ describe("heard", () => {
 
   test("hits beyond a shortened loop are silent and come back with its length", () => {
     const hits = [hit(0, 0), hit(0, 5000)];
-    expect(heard(patternOf([{ hits }], 1), FOUR)).toHaveLength(1);
-    expect(heard(patternOf([{ hits }], 2), FOUR)).toHaveLength(2);
+    expect(resolveTiming(patternOf([{ hits }], 1), FOUR)).toHaveLength(1);
+    expect(resolveTiming(patternOf([{ hits }], 2), FOUR)).toHaveLength(2);
   });
 
   test("muted passes, muted pads and solo decide what sounds", () => {
@@ -146,12 +146,12 @@ describe("heard", () => {
               hits: strokes.map(([pad, ticks, velocity]) => hit(pad, ticks, velocity)),
             },
           ]);
-          const marks = heard(pattern, FOUR);
+          const marks = resolveTiming(pattern, FOUR);
           expect(marks.map((mark) => mark.hit)).toEqual(pattern.passes[0]!.hits);
-          expect(heard(structuredClone(pattern), FOUR)).toEqual(marks);
+          expect(resolveTiming(structuredClone(pattern), FOUR)).toEqual(marks);
           // Every line and pad that was hit sounds exactly once.
           const places = marks
-            .filter(({ covered }) => !covered)
+            .filter(({ duplicateOnLine }) => !duplicateOnLine)
             .map((mark) => `${mark.hit.lane} ${(mark.ticks + 7680) % 7680}`);
           expect(new Set(places).size).toBe(places.length);
           expect(new Set(marks.map((mark) => `${mark.hit.lane} ${(mark.ticks + 7680) % 7680}`)).size).toBe(
@@ -174,22 +174,24 @@ test("of two hits on one line the one sounds that is louder now, not the one tha
       ],
     },
   ]);
-  expect(heard(pattern, FOUR).map(({ velocity, covered }) => [velocity, covered])).toEqual([
+  expect(resolveTiming(pattern, FOUR).map(({ velocity, duplicateOnLine }) => [velocity, duplicateOnLine])).toEqual([
     [120, false],
     [60, true],
   ]);
 });
 
 test("of two hits on one line that are equally loud the one that was there first sounds", () =>
-  expect(heard(patternOf([{ hits: [hit(0, 5)] }, { hits: [hit(0, -5)] }]), FOUR).map(({ covered }) => covered)).toEqual(
-    [false, true],
-  ));
+  expect(
+    resolveTiming(patternOf([{ hits: [hit(0, 5)] }, { hits: [hit(0, -5)] }]), FOUR).map(
+      ({ duplicateOnLine }) => duplicateOnLine,
+    ),
+  ).toEqual([false, true]));
 
 test("an adaptive mix goes by squares: one hit far off weighs more than several that are a little off", () => {
   const quantize = { ...SIXTEENTHS, grid: "1/8" as const, mix: ["1/8T" as const], adaptive: true as const };
   // From eighths 220, 0 and 60 ticks, from triplets 60, 160 and 100: the sums say eighths, the sums of squares triplets.
   const one = { hits: [hit(0, 420), hit(1, 480), hit(2, 700)], quantize };
-  expect(heard(patternOf([one]), FOUR).map(({ line }) => line)).toEqual([320, 640, 640]);
+  expect(resolveTiming(patternOf([one]), FOUR).map(({ line }) => line)).toEqual([320, 640, 640]);
 });
 
 test("early and late are means per line, in the played times, around the loop's edge too", () => {
@@ -242,7 +244,7 @@ describe("swing, by the definitions of docs/architecture.md", () => {
   test("a pattern swings what it has, after the correction", () => {
     const straight = patternOf([{ hits: [hit(0, 250), hit(1, 10)] }]);
     const swung = { ...straight, swing: { ratio: 2 / 3, unit: "1/16" } as const };
-    expect(heard(swung, FOUR).map(({ ticks }) => ticks)).toEqual([320, 0]);
+    expect(resolveTiming(swung, FOUR).map(({ ticks }) => ticks)).toEqual([320, 0]);
   });
 });
 
@@ -251,7 +253,7 @@ describe("a region of a pattern", () => {
   const inRegion = (played: readonly number[], grid: GridName, strength = 1) => {
     const hits = played.map((ticks, pad) => hit(pad, ticks));
     const pattern = patternOf([{ quantize: { grid, strength, reach: 1 }, hits }]);
-    const places = heard(pattern, FOUR).map(loopPlaces(pattern, FOUR, span, "1/16"));
+    const places = resolveTiming(pattern, FOUR).map(loopPlaces(pattern, FOUR, span, "1/16"));
     return places.filter((ticks) => ticks !== undefined);
   };
 

@@ -11,7 +11,7 @@ import { STAND_IN_NAME, type StandInSettings } from "./stand-in-settings";
 
 /** Where the music is: what a drummer in the room hears. */
 export interface HeardPosition {
-  readonly run: number;
+  readonly segment: number;
   /** From the first downbeat; negative in the count-in. */
   readonly ticks: Ticks;
   readonly bpm: number;
@@ -37,7 +37,7 @@ const PEDAL_DOWN = 127;
 
 /** When something is to be done: at a place in the music, or so many milliseconds after it. */
 interface Meant {
-  readonly run: number;
+  readonly segment: number;
   readonly ticks: number;
   readonly offMs: number;
 }
@@ -77,9 +77,9 @@ export class StandInDrummer implements MidiPort {
       this.run = undefined;
       return;
     }
-    if (heard.run !== this.run) {
+    if (heard.segment !== this.run) {
       this.forgetPlans();
-      this.run = heard.run;
+      this.run = heard.segment;
       // What has gone by is not made up for.
       this.plannedTicks = Math.max(0, heard.ticks);
     }
@@ -96,10 +96,10 @@ export class StandInDrummer implements MidiPort {
 
   private ownBeat(nowMs: number): HeardPosition {
     const { bpm } = this.deps.settings();
-    return { run: -2, ticks: secondsToTicks(((nowMs - this.startedMs) / 1000) as Seconds, bpm), bpm };
+    return { segment: -2, ticks: secondsToTicks(((nowMs - this.startedMs) / 1000) as Seconds, bpm), bpm };
   }
 
-  private planStrokes({ run }: HeardPosition, fromTicks: number, untilTicks: number): void {
+  private planStrokes({ segment }: HeardPosition, fromTicks: number, untilTicks: number): void {
     const settings = this.deps.settings();
     const meter = this.deps.meter();
     const bar = barTicks(meter);
@@ -109,10 +109,10 @@ export class StandInDrummer implements MidiPort {
         if (ticks < fromTicks || ticks >= untilTicks) return;
         const random = seededRandom(textSeed(`${settings.seed} ${settings.part} ${number} ${index}`));
         const offMs = settings.lateMs + settings.spreadMs * normal(random);
-        const at = { run, ticks, offMs: Math.max(-MOST_OFF_MS, Math.min(MOST_OFF_MS, offMs)) };
+        const at = { segment, ticks, offMs: Math.max(-MOST_OFF_MS, Math.min(MOST_OFF_MS, offMs)) };
         const velocity = Math.max(1, Math.min(127, Math.round(stroke.velocity + 5 * normal(random))));
         const opens = settings.pedal && stroke.note === DRUMS.closedHat.note && isLastEighth(stroke.ticks, bar);
-        if (opens) this.openHats(at, { run, ticks: (number + 1) * bar, offMs: 0 });
+        if (opens) this.openHats(at, { segment, ticks: (number + 1) * bar, offMs: 0 });
         this.planNote(opens ? DRUMS.openHat.note : stroke.note, velocity, at);
         if (random() < settings.doubles) {
           this.planNote(stroke.note, Math.max(1, Math.round(velocity * 0.4)), later(at, 8 + 6 * random()));
@@ -138,7 +138,7 @@ export class StandInDrummer implements MidiPort {
   private send(bytes: readonly number[], meant: Meant): void {
     const nowMs = performance.now();
     const heard = this.heardAt(nowMs);
-    if (heard?.run !== meant.run) return;
+    if (heard?.segment !== meant.segment) return;
     const timeMs = nowMs + ticksToSeconds((meant.ticks - heard.ticks) as Ticks, heard.bpm) * 1000 + meant.offMs;
     if (timeMs <= nowMs) return this.listeners.forEach((listener) => listener(bytes, timeMs));
     const timeout = setTimeout(() => {

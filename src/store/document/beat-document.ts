@@ -44,7 +44,7 @@ export class BeatDocument extends Controller implements EditorListener {
     const current = () => ({
       history: this.state.history,
       recordings: Object.values(this.state.recordings),
-      lost: this.state.lostPasses,
+      recoverable: this.state.lostPasses,
     });
     const deps = { beats: repository.beats, current, onSaved: (saved: Saved) => this.saved(saved) };
     this.autosave = new Autosave({ ...deps, ...(editor && { editor }) }, this.state.history);
@@ -140,7 +140,7 @@ export class BeatDocument extends Controller implements EditorListener {
   }
 
   /** Puts what a crashed page was recording on top of its patterns, with new ids. */
-  takeLost(): void {
+  restoreRecoverable(): void {
     const { lostPasses } = this.state;
     const beat = putBack(this.beat, lostPasses);
     if (lostPasses.length === 0 || !this.admits(beat)) return;
@@ -238,7 +238,7 @@ export class BeatDocument extends Controller implements EditorListener {
     this.check?.trust(beat);
     this.set({
       history,
-      place: existingPlace(beat, this.state.place),
+      patternRef: existingPlace(beat, this.state.patternRef),
       lostPasses: passes,
       readOnly: false,
       editorState: "editing",
@@ -253,22 +253,22 @@ export class BeatDocument extends Controller implements EditorListener {
 
   /** Where the player is in a beat that this one becomes; where the open part is gone, the first one is where it plays. */
   private placeIn(beat: Beat): PatternRef {
-    const { place, otherPatterns } = this.state;
-    if (beat.parts.some(({ id }) => id === place.partId)) return existingPlace(beat, place, this.beat);
+    const { patternRef, otherPatterns } = this.state;
+    if (beat.parts.some(({ id }) => id === patternRef.partId)) return existingPlace(beat, patternRef, this.beat);
     const first = firstPlace(beat);
     return existingPlace(beat, { ...first, patternId: otherPatterns[first.partId] ?? first.patternId });
   }
 
   private replace(history: History<Beat>, notice: string, patient = false): void {
     if (history.present === this.beat) return;
-    const place = this.placeIn(history.present);
+    const patternRef = this.placeIn(history.present);
     const queued = Object.entries(this.state.queued).filter(
-      ([, one]) => existingPlace(history.present, one.place) === one.place,
+      ([, one]) => existingPlace(history.present, one.patternRef) === one.patternRef,
     );
     const told = notice || (nearlyFull(this.beat, history.present) ?? "");
     this.set({
       history,
-      place,
+      patternRef,
       queued: Object.fromEntries(queued),
       notice: told,
       marked: [],

@@ -4,7 +4,7 @@ import { partRows, rowsAsText } from "@/core/editing/hit-rows";
 import { placesWith } from "@/core/editing/places-with";
 import { seededRandom } from "@/core/random";
 import type { Ticks } from "@/core/time/ticks";
-import { cachedHeard } from "@/core/timing/heard";
+import { resolvedHits } from "@/core/timing/resolve-timing";
 import type { Workspace } from "../workspace/workspace";
 import {
   FRAMES_PER_MS,
@@ -27,11 +27,15 @@ const LATE_TICKS = 231;
 
 function beatWith(hits: readonly (readonly [lane: number, ticks: number, velocity?: number])[]) {
   const empty = newBeat({ id: "b", name: "B", bpm: 120 });
-  const place = firstPlace(empty);
-  const added = addPass(empty, place, { name: "P", muted: false, quantize: { grid: "off", strength: 1, reach: 1 } });
+  const patternRef = firstPlace(empty);
+  const added = addPass(empty, patternRef, {
+    name: "P",
+    muted: false,
+    quantize: { grid: "off", strength: 1, reach: 1 },
+  });
   return addHits(
     added.beat,
-    place,
+    patternRef,
     added.passId,
     hits.map(([lane, ticks, velocity = 90]) => ({
       lane,
@@ -46,9 +50,9 @@ function open(hits: readonly (readonly [lane: number, ticks: number, velocity?: 
 }
 
 const placesOf = ({ beat, state }: Workspace) => {
-  const part = beat.parts.find(({ id }) => id === state.place.partId)!;
-  const pattern = part.patterns.find(({ id }) => id === state.place.patternId)!;
-  return new Map(cachedHeard(pattern, beat.meter).map(({ hit, ticks }) => [hit.id, ticks as number]));
+  const part = beat.parts.find(({ id }) => id === state.patternRef.partId)!;
+  const pattern = part.patterns.find(({ id }) => id === state.patternRef.patternId)!;
+  return new Map(resolvedHits(pattern, beat.meter).map(({ hit, ticks }) => [hit.id, ticks as number]));
 };
 
 // Each hit keeps its own place within forty ticks, by which it is known among all that sounds.
@@ -132,13 +136,13 @@ test("hits that are changed are heard as they are made, and a beat that is anoth
   workspace.lanes.selectAll();
   workspace.timing.listenTo("played");
   workspace.hits.moveByLines(1);
-  expect(workspace.state.monitoring).toBe("grooved");
+  expect(workspace.state.timingView).toBe("grooved");
   const before = workspace.beat;
   workspace.store.setState({ readOnly: true });
   workspace.hits.moveByLines(1);
   workspace.hits.remove();
   workspace.step.toggle();
-  workspace.strike({ pad: 0, velocity: 90, timeMs: 0, device: "keys" });
+  workspace.strike({ lane: 0, velocity: 90, timeMs: 0, device: "keys" });
   expect(workspace.beat).toBe(before);
 });
 
@@ -266,7 +270,7 @@ test("hits of several patterns are listed, chosen and changed together, in one s
   expect(rowsAsText(rows, beat.meter, ",").split("\r\n")[3]).toBe("Pattern 2,1.1.250,Side stick,90,1/64,5.2,P,heard");
   const kicks = rows.filter(({ laneName }) => laneName === "Kick").map(({ id }) => id);
   workspace.lanes.select(kicks);
-  expect(placesWith(beat, workspace.state.place, new Set(kicks)).map(({ patternId }) => patternId)).toEqual([
+  expect(placesWith(beat, workspace.state.patternRef, new Set(kicks)).map(({ patternId }) => patternId)).toEqual([
     first!.id,
     second!.id,
   ]);

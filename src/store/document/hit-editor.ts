@@ -19,7 +19,7 @@ import { secondsToTicks } from "@/core/time/tempo";
 import { wrap, type Seconds, type Ticks } from "@/core/time/ticks";
 import { unwarpTicks, warpTicks, type Warp } from "@/core/time/warp";
 import { feelOf } from "@/core/timing/feel-of";
-import type { HeardHit } from "@/core/timing/heard-hit";
+import type { ResolvedHit } from "@/core/timing/resolved-hit";
 import type { Playback } from "../engine/playback";
 import type { TimingControl } from "../timing/timing-control";
 import type { LaneView } from "../view/lane-view";
@@ -39,7 +39,7 @@ export interface HitEditorDeps {
 }
 
 /** What is made of some hits of a pattern. */
-type HitEdit = (beat: Beat, place: PatternRef, ids: HitIds) => Beat;
+type HitEdit = (beat: Beat, patternRef: PatternRef, ids: HitIds) => Beat;
 
 /** What is done with the chosen hits: each call is one step of undo, but for nudges one after the other. */
 export class HitEditor extends Controller {
@@ -54,11 +54,11 @@ export class HitEditor extends Controller {
 
   /** @param by lines of the input grid; negative goes back */
   moveByLines(by: number): void {
-    this.nudge("Move", (beat, place, ids) => moves.moveByLines(beat, place, ids, by));
+    this.nudge("Move", (beat, patternRef, ids) => moves.moveByLines(beat, patternRef, ids, by));
   }
 
   moveByBeats(by: number): void {
-    this.nudge("Move", (beat, place, ids) => moves.moveByBeats(beat, place, ids, by));
+    this.nudge("Move", (beat, patternRef, ids) => moves.moveByBeats(beat, patternRef, ids, by));
   }
 
   moveByMs(by: number): void {
@@ -66,26 +66,28 @@ export class HitEditor extends Controller {
   }
 
   moveByTicks(by: number): void {
-    this.nudge("Move", (beat, place, ids) => moves.moveHeard(beat, place, ids, by));
+    this.nudge("Move", (beat, patternRef, ids) => moves.moveHeard(beat, patternRef, ids, by));
   }
 
   /** To the lanes above, or below where negative; of notes by semitones. A hit for which there is no such lane stays. */
   moveByLanes(by: number): void {
-    this.nudge("Move", (beat, place, ids) => moves.moveToLanes(beat, place, ids, (lane) => this.laneBeside(lane, by)));
+    this.nudge("Move", (beat, patternRef, ids) =>
+      moves.moveToLanes(beat, patternRef, ids, (lane) => this.laneBeside(lane, by)),
+    );
   }
 
   /** The lane so many rows above another one. */
   laneBeside(lane: Lane, by: number): Lane | undefined {
-    const { place, octaves, folded } = this.state;
-    const part = findPart(this.beat, place.partId);
+    const { patternRef, octaves, folded } = this.state;
+    const part = findPart(this.beat, patternRef.partId);
     if (part.kind === "tonal") return findLane(part, lane + by)?.id;
-    const shown = shownLanes(part, findPattern(this.beat, place), octaves[part.id] ?? 0, folded);
+    const shown = shownLanes(part, findPattern(this.beat, patternRef), octaves[part.id] ?? 0, folded);
     const row = shown.findIndex(({ id }) => id === lane);
     return row < 0 ? undefined : shown[row + by]?.id;
   }
 
   drop(drag: HitDrag): void {
-    const dropped = dropHits(this.beat, this.state.place, this.chosen, drag);
+    const dropped = dropHits(this.beat, this.state.patternRef, this.chosen, drag);
     if (this.edit(drag.copy ? "Copy" : "Move", dropped.beat) && drag.copy) this.deps.lanes.select(dropped.ids);
   }
 
@@ -96,22 +98,22 @@ export class HitEditor extends Controller {
   // ---- how hard, how long
 
   shiftVelocity(by: number, gesture?: string): void {
-    const shift = (beat: Beat, place: PatternRef, ids: HitIds) => levels.shiftVelocity(beat, place, ids, by);
+    const shift = (beat: Beat, patternRef: PatternRef, ids: HitIds) => levels.shiftVelocity(beat, patternRef, ids, by);
     if (gesture) this.change("Velocity of", shift, gesture);
     else this.nudge("Velocity of", shift);
   }
 
   /** Half way to the middle of them. */
   compressVelocity(): void {
-    this.change("Even out", (beat, place, ids) => levels.compressVelocity(beat, place, ids, 0.5));
+    this.change("Even out", (beat, patternRef, ids) => levels.compressVelocity(beat, patternRef, ids, 0.5));
   }
 
   loosenVelocity(by: number, seed: number): void {
-    this.change("Loosen", (beat, place, ids) => levels.loosenVelocity(beat, place, ids, by, seed));
+    this.change("Loosen", (beat, patternRef, ids) => levels.loosenVelocity(beat, patternRef, ids, by, seed));
   }
 
   stretchBy(byTicks: number, gesture?: string): void {
-    this.change("Length of", (beat, place, ids) => lengths.stretchBy(beat, place, ids, byTicks), gesture);
+    this.change("Length of", (beat, patternRef, ids) => lengths.stretchBy(beat, patternRef, ids, byTicks), gesture);
   }
 
   endOnLines(): void {
@@ -126,8 +128,8 @@ export class HitEditor extends Controller {
 
   remove(): void {
     const ids = this.chosen;
-    const keep = this.state.recordings[this.state.place.partId]?.passId;
-    const remove = (beat: Beat, place: PatternRef) => removeHits(beat, place, ({ id }) => ids.has(id), keep);
+    const keep = this.state.recordings[this.state.patternRef.partId]?.passId;
+    const remove = (beat: Beat, patternRef: PatternRef) => removeHits(beat, patternRef, ({ id }) => ids.has(id), keep);
     if (this.edit("Delete", this.inTheirPatterns(remove, ids))) this.deps.lanes.select([]);
   }
 
@@ -149,9 +151,9 @@ export class HitEditor extends Controller {
     const line = this.lineAt(lane, heardTicks);
     const lengthTicks = (linesBeside(lines, line).after - line) as Ticks;
     const hit = { lane, ticks: line, velocity: WRITTEN_VELOCITY, lengthTicks };
-    const written = writeHits(this.beat, this.state.place, [hit]);
+    const written = writeHits(this.beat, this.state.patternRef, [hit]);
     this.listen();
-    const name = findLane(findPart(this.beat, this.state.place.partId), lane)?.name ?? "a hit";
+    const name = findLane(findPart(this.beat, this.state.patternRef.partId), lane)?.name ?? "a hit";
     const at = formatPosition(line, this.beat.meter).replace(/\.000$/, "");
     this.editAs(gesture ? `Write along ${name}` : `Write ${name} on ${at}`, written.beat, gesture || undefined);
     this.deps.lanes.select(written.ids);
@@ -171,18 +173,18 @@ export class HitEditor extends Controller {
   }
 
   private get lines(): EditLines {
-    return editLines(findPattern(this.beat, this.state.place), this.beat.meter, this.beat.inputQuantize);
+    return editLines(findPattern(this.beat, this.state.patternRef), this.beat.meter, this.beat.inputQuantize);
   }
 
   private warpOf(lane: Lane): Warp | undefined {
-    return feelOf(findPattern(this.beat, this.state.place), this.beat.meter)(lane).warp;
+    return feelOf(findPattern(this.beat, this.state.patternRef), this.beat.meter)(lane).warp;
   }
 
   // ---- more of the same
 
   /** @returns false where nothing is chosen that is heard */
   copy(): boolean {
-    const clip = copyHits(this.beat, this.state.place, this.chosen);
+    const clip = copyHits(this.beat, this.state.patternRef, this.chosen);
     if (clip) this.deps.clipboard.write(clip);
     this.set({ notice: clip ? `Copied ${countOf(clip.hits.length)}` : "Nothing is chosen that could be copied." });
     return clip !== undefined;
@@ -197,7 +199,7 @@ export class HitEditor extends Controller {
   async paste(where: "same" | "here"): Promise<void> {
     const clip = await this.deps.clipboard.read();
     if (!clip) return this.set({ notice: "No hits were copied yet." });
-    const pasted = pasteHits(this.beat, this.state.place, clip, where === "here" ? this.lineHere() : undefined);
+    const pasted = pasteHits(this.beat, this.state.patternRef, clip, where === "here" ? this.lineHere() : undefined);
     if (pasted.ids.length === 0) return this.set({ notice: PASTED_NOTHING });
     if (!this.edit("Paste", pasted.beat, pasted.ids.length)) return;
     this.deps.lanes.select(pasted.ids);
@@ -205,7 +207,7 @@ export class HitEditor extends Controller {
   }
 
   repeat(): void {
-    this.edit("Repeat", repeatHits(this.beat, this.state.place, this.chosen).beat);
+    this.edit("Repeat", repeatHits(this.beat, this.state.patternRef, this.chosen).beat);
   }
 
   /** All bars like the one of the chosen hit that has the focus. */
@@ -213,17 +215,17 @@ export class HitEditor extends Controller {
     const focus = this.focus;
     if (!focus) return;
     const bar = Math.max(0, Math.floor(focus.straightTicks / barTicks(this.beat.meter)));
-    this.deps.document.edit(copyBar(this.beat, this.state.place, bar).beat, `Copy bar ${bar + 1} onto all`);
+    this.deps.document.edit(copyBar(this.beat, this.state.patternRef, bar).beat, `Copy bar ${bar + 1} onto all`);
   }
 
   doubleLoop(): void {
-    const { bars } = findPattern(this.beat, this.state.place);
+    const { bars } = findPattern(this.beat, this.state.patternRef);
     if (2 * bars > MAX_BARS) return this.set({ notice: `A loop has ${MAX_BARS} bars at the most.` });
-    this.deps.document.edit(doubleLoop(this.beat, this.state.place), "Double the loop");
+    this.deps.document.edit(doubleLoop(this.beat, this.state.patternRef), "Double the loop");
   }
 
   halveLoop(): void {
-    const halved = halveLoop(this.beat, this.state.place);
+    const halved = halveLoop(this.beat, this.state.patternRef);
     if (halved === this.beat) return this.set({ notice: "A loop of an odd number of bars has no half." });
     this.deps.document.edit(halved, "Halve the loop");
   }
@@ -246,7 +248,7 @@ export class HitEditor extends Controller {
     return new Set(this.state.selected);
   }
 
-  private get focus(): HeardHit | undefined {
+  private get focus(): ResolvedHit | undefined {
     return this.deps.lanes.focused;
   }
 
@@ -272,13 +274,13 @@ export class HitEditor extends Controller {
 
   /** Hits of other patterns of the part can be chosen, too, where the table lists them. */
   private inTheirPatterns(change: HitEdit, ids: HitIds): Beat {
-    const places = placesWith(this.beat, this.state.place, ids);
-    return places.reduce((beat, place) => change(beat, place, ids), this.beat);
+    const places = placesWith(this.beat, this.state.patternRef, ids);
+    return places.reduce((beat, patternRef) => change(beat, patternRef, ids), this.beat);
   }
 
   /** What is heard as it was played would not show what is made of it. */
   private listen(): void {
-    if (this.state.monitoring === "played") this.deps.timing.listenTo("grooved");
+    if (this.state.timingView === "played") this.deps.timing.listenTo("grooved");
   }
 
   private edit(verb: string, beat: Beat, count = this.state.selected.length, gesture?: string): boolean {

@@ -167,7 +167,7 @@ test("a crash while recording: the pass is offered, and undo goes on from before
   expect(contentOf(again.beat)).toBe(contentOf(newBeat({ id: "b", name: "B", bpm: 125 })));
   again.document.redo();
   again.document.redo();
-  again.document.takeLost();
+  again.document.restoreRecoverable();
   expect(again.beat.parts[0]!.patterns[0]).toMatchObject({ bars: 4, passes: [{ hits: [{}] }] });
   workspace.document.stop();
 });

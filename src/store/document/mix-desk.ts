@@ -29,7 +29,7 @@ export class MixDesk extends Controller {
 
   /** @param gesture changes of one gesture are one step of undo */
   setPad(padId: Lane, change: Partial<Mix>, gesture?: string): void {
-    const { partId } = this.state.place;
+    const { partId } = this.state.patternRef;
     const name = findLane(findPart(this.beat, partId), padId)?.name ?? "";
     this.document.edit(setPadMix(this.beat, partId, padId, change), `${mixWord(change)} of ${name}`, gesture);
   }
@@ -81,7 +81,7 @@ export class MixDesk extends Controller {
   }
 
   private setSound(padId: Lane, change: PadSoundChange, what: string, gesture?: string): void {
-    const { partId } = this.state.place;
+    const { partId } = this.state.patternRef;
     const name = findLane(findPart(this.beat, partId), padId)?.name ?? "";
     this.document.edit(setPadSound(this.beat, partId, padId, change), `${what} of ${name}`, gesture);
   }

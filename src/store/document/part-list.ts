@@ -9,7 +9,7 @@ import type { VoiceId } from "@/core/instruments";
 import type { BeatDocument } from "./beat-document";
 import { mixWord } from "./mix-desk";
 import { Controller, type WorkspaceStore } from "../workspace/controller";
-import type { PatternRun } from "../engine/pattern-run";
+import type { PatternSegment } from "../engine/pattern-segment";
 
 /** A voice's first key lies within so many octaves of where it usually does. */
 const MOST_OCTAVES = 3;
@@ -18,7 +18,7 @@ const DEFAULT_SCALE: Scale = { root: 0, name: "major" };
 
 export interface PartListDeps {
   readonly document: BeatDocument;
-  readonly patterns: PatternRun;
+  readonly patterns: PatternSegment;
 }
 
 /** The instruments of the beat: which one is open, and what is done with each; nothing here stops the loop. */
@@ -45,16 +45,16 @@ export class PartList extends Controller {
   /** To the part after or before, round and round. */
   step(by: 1 | -1): void {
     const { parts } = this.beat;
-    const at = parts.findIndex(({ id }) => id === this.state.place.partId);
+    const at = parts.findIndex(({ id }) => id === this.state.patternRef.partId);
     this.open(parts[(at + by + parts.length) % parts.length]!.id);
   }
 
   addKit(): void {
-    this.grow("Add a part", (beat) => addKitPart(beat, this.state.place));
+    this.grow("Add a part", (beat) => addKitPart(beat, this.state.patternRef));
   }
 
   addVoice(voiceId: VoiceId): void {
-    this.grow("Add a part", (beat) => addTonalPart(beat, voiceId, this.state.place));
+    this.grow("Add a part", (beat) => addTonalPart(beat, voiceId, this.state.patternRef));
   }
 
   duplicate(partId: number): void {
@@ -114,7 +114,7 @@ export class PartList extends Controller {
 
   /** Moves the keys of a tonal part by octaves. */
   shiftOctave(by: 1 | -1): void {
-    const { partId } = this.state.place;
+    const { partId } = this.state.patternRef;
     if (findPart(this.beat, partId).kind !== "tonal") return;
     const before = this.state.octaves[partId] ?? 0;
     const octave = Math.max(-MOST_OCTAVES, Math.min(MOST_OCTAVES, before + by));

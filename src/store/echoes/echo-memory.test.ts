@@ -13,7 +13,7 @@ test("a page that dies while strokes wait for the clock has kept them; placed, t
   goTo(BEAT_MS + 260);
   await repository.lookback.settled();
   const kept = async () =>
-    settledHits(await repository.lookback.read()).map(({ pad, along }) => [pad, along?.playedTicks]);
+    settledHits(await repository.lookback.read()).map(({ pad: lane, along }) => [lane, along?.playedTicks]);
   expect(await kept()).toEqual([[1, undefined]]);
   engine.settle();
   goTo(BEAT_MS + 600);

@@ -68,10 +68,10 @@ export class EchoMemory extends Controller {
   }
 
   /** A note was let go: how long it was held is remembered with it. */
-  ended(partId: number, pad: number, timeMs: number): void {
+  ended(partId: number, lane: number, timeMs: number): void {
     if (knownPart(this.beat, partId)?.kind !== "tonal") return;
     const endMs = performance.timeOrigin + timeMs;
-    const at = this.hits.findLastIndex((one) => one.partId === partId && one.pad === pad && one.timeMs <= endMs);
+    const at = this.hits.findLastIndex((one) => one.partId === partId && one.pad === lane && one.timeMs <= endMs);
     const hit = this.hits[at];
     if (!hit || hit.beatId !== this.beat.id || hit.lengthMs !== undefined) return;
     this.replace(at, { ...hit, lengthMs: endMs - hit.timeMs });
@@ -139,13 +139,13 @@ export class EchoMemory extends Controller {
 
   /** @returns undefined for what is not remembered */
   private lookbackHit(played: PlayedHit & Pick<LookbackHit, "along">): LookbackHit | undefined {
-    const { pad, velocity, timeMs, device, masked, along, partId = this.state.place.partId } = played;
+    const { lane, velocity, timeMs, device, masked, along, partId = this.state.patternRef.partId } = played;
     const part = knownPart(this.beat, partId);
-    const note = part && findLane(part, pad)?.note;
+    const note = part && findLane(part, lane)?.note;
     if (note === undefined || !this.state.settings.rememberPlaying) return undefined;
     return {
       timeMs: performance.timeOrigin + timeMs,
-      pad,
+      pad: lane,
       note,
       velocity,
       device,
@@ -205,10 +205,10 @@ function isSameStroke(one: LookbackHit, other: LookbackHit): boolean {
 }
 
 function alongOf({ name, meter }: Beat, placed: PlacedStroke, recorded: boolean): PlayedAlong {
-  const { place, run, span, bpm, lap, playedTicks, straightTicks, downbeatTicks } = placed;
+  const { patternRef, segment, span, bpm, lap, playedTicks, straightTicks, downbeatTicks } = placed;
   return {
-    patternId: place.patternId,
-    run: performance.timeOrigin + run,
+    patternId: patternRef.patternId,
+    run: performance.timeOrigin + segment,
     lap,
     lapTicks: span.lengthTicks,
     bpm,

@@ -7,7 +7,7 @@ import type { BroughtBack } from "@/core/recover/echo-pass";
 import { isMissed, missingHits } from "@/core/recover/missing-hits";
 import { justPlayed } from "@/core/recover/sitting";
 import type { BeatDocument } from "../document/beat-document";
-import type { PatternRun } from "../engine/pattern-run";
+import type { PatternSegment } from "../engine/pattern-segment";
 import type { Playback } from "../engine/playback";
 import type { TransportControl } from "../engine/transport-control";
 import type { WorkspaceStore } from "../workspace/controller";
@@ -32,7 +32,7 @@ export interface RecallDeps {
   readonly readings: ReadingSession;
   readonly playback: Playback;
   readonly document: BeatDocument;
-  readonly patterns: PatternRun;
+  readonly patterns: PatternSegment;
   readonly transport: TransportControl;
 }
 
@@ -127,12 +127,18 @@ export class Recall extends EchoController {
 
   /** The beat as it would be if the open echo came back as is chosen now. */
   make(): BroughtBack | undefined {
-    const { openEcho, place } = this.state;
+    const { openEcho, patternRef } = this.state;
     const options = openEcho && this.recallOf(openEcho);
     return (
       options &&
       this.attempt(() =>
-        bringBack(this.beat, place, chosenHits(openEcho), options, chosenHits({ ...openEcho, echo: openEcho.whole })),
+        bringBack(
+          this.beat,
+          patternRef,
+          chosenHits(openEcho),
+          options,
+          chosenHits({ ...openEcho, echo: openEcho.whole }),
+        ),
       )
     );
   }
@@ -155,7 +161,7 @@ export class Recall extends EchoController {
       const options = this.recallOf({ ...open, readings });
       // Too short to find its tempo: what was played before it may be meant.
       if (!options) continue;
-      const back = this.attempt(() => bringBack(this.beat, this.state.place, echo, options, whole));
+      const back = this.attempt(() => bringBack(this.beat, this.state.patternRef, echo, options, whole));
       return back && this.take(back);
     }
     // What was played another time, or in another beat, is not meant unseen.
@@ -172,16 +178,16 @@ export class Recall extends EchoController {
     return reading && { kind: "free", reading, tempo, straighten: straightens(open, reading), quantized };
   }
 
-  private take({ beat, place }: BroughtBack): void {
+  private take({ beat, patternRef }: BroughtBack): void {
     const wasHeard = this.hearing;
     if (!this.deps.document.edit(beat, "Bring back an echo")) return;
     this.back = this.state.openEcho !== undefined;
     if (wasHeard) {
-      const { [place.partId]: _, ...queued } = this.state.queued;
-      this.set({ preview: undefined, place, queued });
+      const { [patternRef.partId]: _, ...queued } = this.state.queued;
+      this.set({ preview: undefined, patternRef, queued });
       this.deps.playback.changed();
       this.deps.playback.sendClick();
-    } else if (place.patternId !== this.state.place.patternId) this.deps.patterns.goTo(place);
+    } else if (patternRef.patternId !== this.state.patternRef.patternId) this.deps.patterns.goTo(patternRef);
     this.set({ notice: "The echo is back, as the newest pass" });
   }
 

@@ -13,7 +13,7 @@ test("to the alternate and back in the middle of the lap: the place in it stays,
   patterns.swap();
   const [original, alternate] = workspace.beat.parts[0]!.patterns;
   goTo(LAP_MS + 1610);
-  expect(workspace.state.place.patternId).toBe(alternate!.id);
+  expect(workspace.state.patternRef.patternId).toBe(alternate!.id);
   expect(workspace.state.strip).toBe("vary");
   // It is recorded into where it is, from the same place in the lap.
   transport.toggleRecord();
@@ -22,7 +22,7 @@ test("to the alternate and back in the middle of the lap: the place in it stays,
   goTo(LAP_MS + 3300);
   patterns.swap();
   goTo(4 * LAP_MS);
-  expect(workspace.state.place.patternId).toBe(original!.id);
+  expect(workspace.state.patternRef.patternId).toBe(original!.id);
   const frames = msOf(engine.heardFrames).filter((ms) => ms >= LAP_MS);
   const beats = Array.from({ length: 24 }, (_, beat) => LAP_MS + beat * 500);
   expect(frames.filter((ms) => beats.includes(ms))).toEqual(beats);
@@ -34,10 +34,10 @@ test("to the alternate and back in the middle of the lap: the place in it stays,
   // A fill goes to the alternate, whichever is open; taken back with the alternate, playback is in the original.
   await patterns.fill("bar");
   goTo(4 * LAP_MS + 100);
-  expect(workspace.state.place.patternId).toBe(alternate!.id);
+  expect(workspace.state.patternRef.patternId).toBe(alternate!.id);
   expect(hitsOf(workspace)).toHaveLength(8);
   while (workspace.beat.parts[0]!.patterns.length > 1) document.undo();
   goTo(5 * LAP_MS + 100);
-  expect(workspace.state.place.patternId).toBe(original!.id);
+  expect(workspace.state.patternRef.patternId).toBe(original!.id);
   expect(engine.playing.map(({ patternId }) => patternId)).toEqual([original!.id]);
 });

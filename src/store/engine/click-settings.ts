@@ -6,9 +6,9 @@ import type { WorkspaceState } from "../workspace/workspace-state";
 
 /** How it clicks now. @param alone a click without a beat, for tapping along */
 export function clickSettings(state: WorkspaceState, alone: boolean): ClickSettings {
-  const { settings, transport, tapped, preview, history, place } = state;
+  const { settings, transport, tapped, preview, history, patternRef } = state;
   // An empty pattern has nothing else by which one hears that it plays.
-  const empty = findPattern(history.present, place).passes.every(({ hits }) => hits.length === 0);
+  const empty = findPattern(history.present, patternRef).passes.every(({ hits }) => hits.length === 0);
   const wanted =
     settings.clickWhen === "always" || (settings.clickWhen === "recording" && (transport.writing !== "off" || empty));
   return {

@@ -1,4 +1,4 @@
-import { isSilent } from "@/engine/meter-news";
+import { isSilent } from "@/engine/worth-reporting";
 import type { MeterReport } from "@/engine/protocol";
 
 const SILENT: MeterReport = {

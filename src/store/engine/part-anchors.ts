@@ -6,7 +6,7 @@ import { anchorTicksAt } from "@/core/time/transport-anchor";
 const ANCHORS_KEPT = 8;
 
 /** A run that followed another one of the same part, and where in the positions of that one. */
-export interface NextRun {
+export interface NextSegment {
   readonly anchor: TransportAnchor;
   readonly atTicks: Ticks;
 }
@@ -39,19 +39,19 @@ export class PartAnchors {
   }
 
   /** The stretch of transport that a run of a part is in: parts that began together are in the same run. */
-  ofRun(partId: number, run: number): TransportAnchor | undefined {
-    return this.of(partId).findLast((anchor) => anchor.run === run);
+  ofSegment(partId: number, segment: number): TransportAnchor | undefined {
+    return this.of(partId).findLast((anchor) => anchor.segment === segment);
   }
 
   /** The run in which a pattern is, or was last. */
-  runOf(patternId: number): number | undefined {
-    return this.anchors.findLast((anchor) => anchor.patternId === patternId)?.run;
+  segmentOf(patternId: number): number | undefined {
+    return this.anchors.findLast((anchor) => anchor.patternId === patternId)?.segment;
   }
 
   /** The run that followed the one of an anchor, where one has. */
-  after(anchor: TransportAnchor, sampleRate: number): NextRun | undefined {
+  after(anchor: TransportAnchor, sampleRate: number): NextSegment | undefined {
     const own = this.of(anchor.partId);
-    const index = own.findIndex((later, at) => at > own.indexOf(anchor) && later.run !== anchor.run);
+    const index = own.findIndex((later, at) => at > own.indexOf(anchor) && later.segment !== anchor.segment);
     const next = own[index];
     return next && { anchor: next, atTicks: anchorTicksAt(own[index - 1]!, next.frame, sampleRate) };
   }
@@ -62,5 +62,5 @@ export class PartAnchors {
 }
 
 function sameMoment(a: TransportAnchor, b: TransportAnchor): boolean {
-  return a.run === b.run && a.ticks === b.ticks && Math.abs(a.frame - b.frame) < 1;
+  return a.segment === b.segment && a.ticks === b.ticks && Math.abs(a.frame - b.frame) < 1;
 }

@@ -11,7 +11,7 @@ import { anchorTicksAt } from "@/core/time/transport-anchor";
 import type { Engine } from "@/engine/audio-engine";
 import type { FromEngine, ToEngine } from "@/engine/protocol";
 import { clickSettings } from "./click-settings";
-import { DueTables } from "./due-tables";
+import { TableThrottle } from "./table-throttle";
 import { Controller } from "../workspace/controller";
 import { PartAnchors } from "./part-anchors";
 import { PartOrders } from "./part-orders";
@@ -24,7 +24,7 @@ import { isRecorded, placeOf, spanOf, type QueuedPattern } from "../workspace/wo
 const MOST_PATIENCE_MS = 400;
 
 /** A click without a beat, for tapping along. */
-export interface ClickRun {
+export interface ClickSegment {
   readonly bpm: number;
   readonly meter: Meter;
   readonly lengthTicks: Ticks;
@@ -39,19 +39,19 @@ export class Playback extends Controller {
   private engine: Engine | undefined;
   private readonly anchors = new PartAnchors();
   private readonly tables = new PartTables();
-  private run = 0;
+  private segment = 0;
   /** The run with which the transport began; news of earlier ones is old. */
-  private firstRun = 0;
-  private clickRun: number | undefined;
+  private firstSegment = 0;
+  private clickSegment: number | undefined;
   /** Strokes that came before the audio thread had said where its parts begin; undefined once it has. */
   private unanchored: (() => void)[] | undefined;
   /** By part, the pattern that the audio thread is in. */
   private readonly playing = new Map<number, number>();
   /** By part, what the audio thread will go on with; and what it was told not to. */
-  private readonly queuedRuns = new Map<number, number>();
-  private unqueuedRun: number | undefined;
+  private readonly queuedSegments = new Map<number, number>();
+  private unqueuedSegment: number | undefined;
   private readonly sent = new SentTables();
-  private readonly due = new DueTables(() => this.sendTable());
+  private readonly due = new TableThrottle(() => this.sendTable());
   private readonly soundsThere = new Set<SoundId>();
   private readonly orders = new PartOrders(
     (order) => this.send(order),
@@ -80,7 +80,7 @@ export class Playback extends Controller {
   detach(): void {
     this.engine = undefined;
     this.anchors.reset();
-    this.clickRun = undefined;
+    this.clickSegment = undefined;
     this.tables.forgetSpans();
     this.sent.clear();
     this.orders.forgetAll();
@@ -145,7 +145,7 @@ export class Playback extends Controller {
   }
 
   /** What is audible of a part, else of the open one, at a moment of `performance.now()`; undefined while stopped. */
-  audibleAt(performanceMs: number, partId = this.state.place.partId): Audible | undefined {
+  audibleAt(performanceMs: number, partId = this.state.patternRef.partId): Audible | undefined {
     if (!this.engine) return undefined;
     const frame = this.engine.audibleFrameAt(performanceMs);
     const anchor = this.anchors.at(partId, frame);
@@ -156,12 +156,12 @@ export class Playback extends Controller {
   stretchesAt(audible: Audible): Stretches {
     const { anchor } = audible;
     const next = this.anchors.after(anchor, this.engine!.sampleRate);
-    return stretchesAt(this.state, audible, { opens: anchor.run === this.firstRun, next });
+    return stretchesAt(this.state, audible, { opens: anchor.segment === this.firstSegment, next });
   }
 
   /** The stretch of transport that a run of a part is in. */
-  anchorOf(partId: number, run: number): TransportAnchor | undefined {
-    return this.anchors.ofRun(partId, run);
+  anchorOf(partId: number, segment: number): TransportAnchor | undefined {
+    return this.anchors.ofSegment(partId, segment);
   }
 
   /** Starts the loop. @param downbeatMs when a stroke was its downbeat */
@@ -174,34 +174,36 @@ export class Playback extends Controller {
     const downbeatFrame = downbeatMs === undefined ? undefined : engine.audibleFrameAt(downbeatMs);
     if (downbeatFrame !== undefined) {
       // The engine will say the same; strokes that come before its answer, in any part, need it now.
-      const { run } = this;
+      const { segment } = this;
       const { bpm, parts } = this.beat;
-      const begun = { run, frame: downbeatFrame, ticks: 0 as Ticks, bpm };
+      const begun = { segment, frame: downbeatFrame, ticks: 0 as Ticks, bpm };
       const places = parts.map(({ id }) => this.soundingPlace(id));
-      this.anchors.reset(...places.map((place) => ({ ...begun, ...place, span: spanOf(this.state, place) })));
+      this.anchors.reset(
+        ...places.map((patternRef) => ({ ...begun, ...patternRef, span: spanOf(this.state, patternRef) })),
+      );
       this.endUnanchored();
     }
     const laps = this.state.settings.stopAfterLaps;
     engine.send({
       type: "start",
-      order: { run: this.run, countInBars, laps, ...(downbeatFrame && { downbeatFrame }) },
+      order: { segment: this.segment, countInBars, laps, ...(downbeatFrame && { downbeatFrame }) },
     });
   }
 
   /** A click on its own, in place of the loop, until `stop`. */
-  startClick({ bpm, meter, lengthTicks, countInBars, laps, downbeatMs }: ClickRun): void {
+  startClick({ bpm, meter, lengthTicks, countInBars, laps, downbeatMs }: ClickSegment): void {
     const { engine } = this;
     if (!engine) return;
     void engine.resume();
     this.begin();
     this.endUnanchored();
-    this.clickRun = this.run;
+    this.clickSegment = this.segment;
     this.due.drop();
-    const { partId } = this.state.place;
+    const { partId } = this.state.patternRef;
     engine.send({ type: "tables", tables: [{ ...emptyTable(bpm, meter, lengthTicks), partId }] });
     this.sendClick();
     const downbeat = downbeatMs === undefined ? {} : { downbeatFrame: engine.audibleFrameAt(downbeatMs) };
-    engine.send({ type: "start", order: { run: this.run, countInBars, laps, leadOnly: true, ...downbeat } });
+    engine.send({ type: "start", order: { segment: this.segment, countInBars, laps, leadOnly: true, ...downbeat } });
   }
 
   stop(): void {
@@ -213,8 +215,8 @@ export class Playback extends Controller {
   ended(): void {
     this.endUnanchored();
     this.anchors.reset();
-    this.clickRun = undefined;
-    this.queuedRuns.clear();
+    this.clickSegment = undefined;
+    this.queuedSegments.clear();
     this.playing.clear();
     this.sent.clear();
     this.sendTable();
@@ -222,18 +224,24 @@ export class Playback extends Controller {
   }
 
   /** The run that the next pattern to take over will begin. */
-  nextRun(): number {
-    return ++this.run;
+  nextSegment(): number {
+    return ++this.segment;
   }
 
   /** Lets another pattern take over, beginning a run of its own. @param lapOf the part whose lap ends then */
-  queue(place: PatternRef, moment: SwitchMoment, run: number, lapOf = place.partId): void {
+  queue(patternRef: PatternRef, moment: SwitchMoment, segment: number, lapOf = patternRef.partId): void {
     this.due.flush();
-    this.engine?.send({ type: "queue", table: this.tables.compile(this.state, place, run), run, moment, lapOf });
+    this.engine?.send({
+      type: "queue",
+      table: this.tables.compile(this.state, patternRef, segment),
+      segment,
+      moment,
+      lapOf,
+    });
     if (moment === "now") {
-      this.queuedRuns.delete(place.partId);
-      this.playing.set(place.partId, place.patternId);
-    } else this.queuedRuns.set(place.partId, run);
+      this.queuedSegments.delete(patternRef.partId);
+      this.playing.set(patternRef.partId, patternRef.patternId);
+    } else this.queuedSegments.set(patternRef.partId, segment);
   }
 
   /** Another part is open: the click goes by it. */
@@ -244,39 +252,39 @@ export class Playback extends Controller {
 
   /** The audio thread reports where it is. @returns false for news of a run that is over */
   follow(anchor: TransportAnchor): boolean {
-    const running = this.state.transport.running || this.clickRun === anchor.run;
-    if (!running || anchor.run < this.firstRun) return false;
+    const running = this.state.transport.running || this.clickSegment === anchor.segment;
+    if (!running || anchor.segment < this.firstSegment) return false;
     this.anchors.add(anchor);
     if (this.unanchored && this.beat.parts.every(({ id }) => this.anchors.now(id))) this.endUnanchored();
-    return this.clickRun === undefined;
+    return this.clickSegment === undefined;
   }
 
   /** The pattern that plays is another one now. */
-  tookOver(place: PatternRef): void {
-    this.queuedRuns.delete(place.partId);
-    this.playing.set(place.partId, place.patternId);
+  tookOver(patternRef: PatternRef): void {
+    this.queuedSegments.delete(patternRef.partId);
+    this.playing.set(patternRef.partId, patternRef.patternId);
     this.sendTable();
     // Whether it clicks depends on what is in the pattern.
     this.sendClick();
   }
 
   /** Leads the audio thread back, where it went on before it heard that nothing is queued any more. */
-  leadBack({ run, partId, patternId }: TransportAnchor): void {
-    if (run === this.unqueuedRun) this.tookOver({ partId, patternId });
+  revertTakeover({ segment, partId, patternId }: TransportAnchor): void {
+    if (segment === this.unqueuedSegment) this.tookOver({ partId, patternId });
   }
 
   /** True for the run that the audio thread reported last of the open part. */
-  isRun(run: number): boolean {
-    return this.anchors.now(this.state.place.partId)?.run === run;
+  isSegment(segment: number): boolean {
+    return this.anchors.now(this.state.patternRef.partId)?.segment === segment;
   }
 
-  isClickRun(run: number): boolean {
-    return this.clickRun === run;
+  isClickSegment(segment: number): boolean {
+    return this.clickSegment === segment;
   }
 
   /** A hit that was heard when it was struck; playback has it from that lap of that run on. */
-  heardFrom(hitId: number, run: number, lap: number): void {
-    this.tables.heardFrom(hitId, run, lap);
+  heardFrom(hitId: number, segment: number, lap: number): void {
+    this.tables.heardFrom(hitId, segment, lap);
   }
 
   /**
@@ -284,7 +292,7 @@ export class Playback extends Controller {
    * @param patient by what sounds in the next lap at the earliest
    */
   changed(patient = false): void {
-    if (this.clickRun !== undefined) return;
+    if (this.clickSegment !== undefined) return;
     // Neither a fader nor another sound waits for tables.
     if (!patient && this.leading !== undefined) {
       this.orders.tellLanes(this.beat);
@@ -294,19 +302,19 @@ export class Playback extends Controller {
   }
 
   sendClick(): void {
-    this.send({ type: "click", click: clickSettings(this.state, this.clickRun !== undefined) });
+    this.send({ type: "click", click: clickSettings(this.state, this.clickSegment !== undefined) });
     // What is being recorded is heard, whatever is muted.
     this.sendMixes();
   }
 
   private begin(): void {
-    if (this.clickRun !== undefined) this.send({ type: "stop" });
-    this.firstRun = ++this.run;
+    if (this.clickSegment !== undefined) this.send({ type: "stop" });
+    this.firstSegment = ++this.segment;
     this.anchors.reset();
     this.unanchored ??= [];
     this.tables.forgetFresh();
-    this.clickRun = undefined;
-    this.queuedRuns.clear();
+    this.clickSegment = undefined;
+    this.queuedSegments.clear();
     this.sent.clear();
     for (const { id } of this.beat.parts) this.playing.set(id, this.soundingPlace(id).patternId);
   }
@@ -314,7 +322,7 @@ export class Playback extends Controller {
   /** Where a part plays; an echo may be heard in a pattern of its own. */
   private soundingPlace(partId: number): PatternRef {
     const { preview } = this.state;
-    return preview?.place.partId === partId ? preview.place : placeOf(this.state, partId);
+    return preview?.patternRef.partId === partId ? preview.patternRef : placeOf(this.state, partId);
   }
 
   /** Far less than a lap of any part. */
@@ -326,11 +334,11 @@ export class Playback extends Controller {
 
   private sendTable(): void {
     this.due.drop();
-    if (!this.engine || this.clickRun !== undefined) return;
+    if (!this.engine || this.clickSegment !== undefined) return;
     const startMs = performance.now();
     this.orders.tellLanes(this.beat);
     this.dropQueued();
-    const open = this.state.place.partId;
+    const open = this.state.patternRef.partId;
     const others = this.beat.parts.filter(({ id }) => id !== open);
     const tables = [findPart(this.beat, open), ...others].flatMap((part) => this.tablesOf(part));
     if (tables.length > 0) this.engine.send({ type: "tables", tables });
@@ -347,46 +355,46 @@ export class Playback extends Controller {
   /** What a part plays and goes on with; nothing where that is what it has already. */
   private tablesOf(part: Part): readonly EventTable[] {
     const { transport, queued } = this.state;
-    const place = this.soundingPlace(part.id);
+    const patternRef = this.soundingPlace(part.id);
     const next = queued[part.id];
     const playing = this.playing.get(part.id);
     // An undo can take away the pattern that is playing, and an echo may be heard in one of its own.
-    if (transport.running && playing !== undefined && playing !== place.patternId) {
-      this.queue(place, "now", this.nextRun());
-      this.queueAgain(part.id, place, next);
+    if (transport.running && playing !== undefined && playing !== patternRef.patternId) {
+      this.queue(patternRef, "now", this.nextSegment());
+      this.queueAgain(part.id, patternRef, next);
       return [];
     }
-    if (!this.isNews(part, place, next)) return [];
-    const now = this.tables.compile(this.state, place, this.currentRun(place));
-    return next ? [now, this.tables.compile(this.state, next.place, next.run)] : [now];
+    if (!this.hasChanged(part, patternRef, next)) return [];
+    const now = this.tables.compile(this.state, patternRef, this.currentSegment(patternRef));
+    return next ? [now, this.tables.compile(this.state, next.patternRef, next.segment)] : [now];
   }
 
   /** What was to follow the pattern that was taken away follows the one in its place; unless that is the same. */
-  private queueAgain(partId: number, place: PatternRef, next: QueuedPattern | undefined): void {
+  private queueAgain(partId: number, patternRef: PatternRef, next: QueuedPattern | undefined): void {
     if (!next) return;
     const { [partId]: _, ...queued } = this.state.queued;
-    if (next.place.patternId === place.patternId) return this.set({ queued });
-    const again = { place: next.place, moment: next.moment, run: this.nextRun() };
+    if (next.patternRef.patternId === patternRef.patternId) return this.set({ queued });
+    const again = { patternRef: next.patternRef, moment: next.moment, segment: this.nextSegment() };
     this.set({ queued: { ...queued, [partId]: again } });
-    this.queue(again.place, again.moment, again.run);
+    this.queue(again.patternRef, again.moment, again.segment);
   }
 
   /** A part has its table already, as long as what it is made of is the same, and its hits sound as before. */
-  private isNews(part: Part, place: PatternRef, next: QueuedPattern | undefined): boolean {
-    const runs = [this.currentRun(place), ...(next ? [next.run] : [])];
-    const source = tableSource(this.state, part, [place, ...(next ? [next.place] : [])], runs);
+  private hasChanged(part: Part, patternRef: PatternRef, next: QueuedPattern | undefined): boolean {
+    const runs = [this.currentSegment(patternRef), ...(next ? [next.segment] : [])];
+    const source = tableSource(this.state, part, [patternRef, ...(next ? [next.patternRef] : [])], runs);
     // A voice that it also plays is held as long as the hit was.
     const ringsOut = part.kind === "kit" && part.alsoPlays === undefined;
-    return this.sent.isNews(part.id, source, ringsOut);
+    return this.sent.markIfChanged(part.id, source, ringsOut);
   }
 
   /** An undo can take away the pattern that is queued. */
   private dropQueued(): void {
-    for (const [partId, run] of this.queuedRuns) {
-      if (this.state.queued[partId]?.run === run) continue;
-      this.send({ type: "unqueue", run });
-      this.unqueuedRun = run;
-      this.queuedRuns.delete(partId);
+    for (const [partId, segment] of this.queuedSegments) {
+      if (this.state.queued[partId]?.segment === segment) continue;
+      this.send({ type: "unqueue", segment });
+      this.unqueuedSegment = segment;
+      this.queuedSegments.delete(partId);
     }
   }
 
@@ -395,7 +403,7 @@ export class Playback extends Controller {
     if (this.leading !== undefined) this.orders.tellMixes(this.beat, (partId) => isRecorded(this.state, partId));
   }
 
-  private currentRun(place: PatternRef): number {
-    return this.anchors.runOf(place.patternId) ?? this.run;
+  private currentSegment(patternRef: PatternRef): number {
+    return this.anchors.segmentOf(patternRef.patternId) ?? this.segment;
   }
 }

@@ -1,8 +1,8 @@
-import type { StrokeRun } from "@/core/record/placed-stroke";
+import type { StrokeSegment } from "@/core/record/placed-stroke";
 import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
 import { spanOf, type WorkspaceState } from "../workspace/workspace-state";
-import type { NextRun } from "./part-anchors";
+import type { NextSegment } from "./part-anchors";
 
 /** What is audible at a moment. */
 export interface Audible {
@@ -12,7 +12,7 @@ export interface Audible {
 }
 
 /** A stretch of transport in one pattern, and where in it something was. */
-export interface Stretch extends Omit<StrokeRun, "monitoring"> {
+export interface Stretch extends Omit<StrokeSegment, "timingView"> {
   readonly ticks: Ticks;
 }
 
@@ -23,33 +23,42 @@ export interface Stretches {
 }
 
 /** What is known of the run that an anchor is in: whether the transport began with it, and what followed it. */
-interface KnownRun {
+interface KnownSegment {
   readonly opens: boolean;
-  readonly next: NextRun | undefined;
+  readonly next: NextSegment | undefined;
 }
 
 /** Where a stroke that was made at a moment may belong, from the first downbeat of either stretch. */
-export function stretchesAt(state: WorkspaceState, { ticks, anchor }: Audible, known: KnownRun): Stretches {
-  const { run, partId, patternId, span, bpm } = anchor;
+export function stretchesAt(state: WorkspaceState, { ticks, anchor }: Audible, known: KnownSegment): Stretches {
+  const { segment, partId, patternId, span, bpm } = anchor;
   const change = changeAfter(state, anchor, known.next);
   return {
-    now: { run, place: { partId, patternId }, span, bpm, opens: known.opens, ticks },
+    now: { segment, patternRef: { partId, patternId }, span, bpm, opens: known.opens, ticks },
     next: change && { ...change, bpm, opens: false, ticks: (ticks - change.atTicks) as Ticks },
   };
 }
 
-interface Change extends Pick<Stretch, "run" | "place" | "span"> {
+interface Change extends Pick<Stretch, "segment" | "patternRef" | "span"> {
   readonly atTicks: Ticks;
 }
 
 /** The change of patterns that a stretch of transport ends with. */
-function changeAfter(state: WorkspaceState, anchor: TransportAnchor, next: NextRun | undefined): Change | undefined {
+function changeAfter(
+  state: WorkspaceState,
+  anchor: TransportAnchor,
+  next: NextSegment | undefined,
+): Change | undefined {
   const { partId } = anchor;
   if (next) {
-    const { ticks, run, patternId, span } = next.anchor;
-    return ticks === 0 ? { run, place: { partId, patternId }, span, atTicks: next.atTicks } : undefined;
+    const { ticks, segment, patternId, span } = next.anchor;
+    return ticks === 0 ? { segment, patternRef: { partId, patternId }, span, atTicks: next.atTicks } : undefined;
   }
   const queued = state.queued[partId];
-  if (queued?.at?.inRun !== anchor.run) return undefined;
-  return { run: queued.run, place: queued.place, span: spanOf(state, queued.place), atTicks: queued.at.atTicks };
+  if (queued?.at?.inSegment !== anchor.segment) return undefined;
+  return {
+    segment: queued.segment,
+    patternRef: queued.patternRef,
+    span: spanOf(state, queued.patternRef),
+    atTicks: queued.at.atTicks,
+  };
 }

@@ -46,11 +46,11 @@ test("the last lap ends by itself, once, with record; news of a run that is over
   workspace.setSettings({ stopAfterLaps: 0 });
   workspace.transport.play();
   goTo(LAP_MS + 300);
-  const { run } = engine.last("start").order;
-  workspace.transport.ended(run - 1);
+  const { segment } = engine.last("start").order;
+  workspace.transport.ended(segment - 1);
   expect(workspace.state.transport.running).toBe(true);
-  const anchor = { run: run - 1, frame: 0, ticks: 0, bpm: 120, ...workspace.state.place } as never;
+  const anchor = { segment: segment - 1, frame: 0, ticks: 0, bpm: 120, ...workspace.state.patternRef } as never;
   expect(workspace.playback.follow(anchor)).toBe(false);
   workspace.transport.stop();
-  expect(workspace.playback.follow({ ...(anchor as object), run } as never)).toBe(false);
+  expect(workspace.playback.follow({ ...(anchor as object), run: segment } as never)).toBe(false);
 });

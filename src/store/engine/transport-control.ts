@@ -48,8 +48,8 @@ export class TransportControl extends Controller {
   }
 
   /** The audio thread came to the end of the last lap by itself. */
-  ended(run: number): void {
-    if (!this.state.transport.running || !this.playback.isRun(run)) return;
+  ended(segment: number): void {
+    if (!this.state.transport.running || !this.playback.isSegment(segment)) return;
     this.playback.settleNow();
     const wasRecording = this.state.transport.writing === "record";
     this.set({ transport: STOPPED, recordings: {}, queued: {}, preview: undefined });
@@ -121,7 +121,7 @@ export class TransportControl extends Controller {
       // Who plays in plays to the beat as it is.
       preview: undefined,
       // What is played in is heard corrected and grooved from the next lap on.
-      ...(writing === "record" && { monitoring: "grooved" }),
+      ...(writing === "record" && { timingView: "grooved" }),
     });
     this.playback.changed();
     this.playback.sendClick();

@@ -74,14 +74,14 @@ export class DeviceHub extends Controller implements MidiPortListener {
     const device = new MidiDevice({
       listener: this.listenerOf(port.name),
       profile: () => this.profileOf(port.name),
-      part: () => findPart(this.beat, this.partOf(port.name) ?? this.state.place.partId),
+      part: () => findPart(this.beat, this.partOf(port.name) ?? this.state.patternRef.partId),
       seen: (message) => this.see(message),
       taught: (trigger) => this.teach(port.name, trigger),
     });
     const unlisten = port.listen((bytes, timeMs) => device.receive(bytes, timeMs));
     this.plugs.set(port.id, { port, device, unlisten });
-    const { lost } = this.state.midi;
-    this.update({ devices: this.names(), lost: lost === port.name ? undefined : lost });
+    const { recoverable: lost } = this.state.midi;
+    this.update({ devices: this.names(), recoverable: lost === port.name ? undefined : lost });
   }
 
   unplugged(portId: string): void {
@@ -90,7 +90,7 @@ export class DeviceHub extends Controller implements MidiPortListener {
     this.plugs.delete(portId);
     plug.unlisten();
     plug.device.letGo(performance.now());
-    this.update({ devices: this.names(), lost: plug.port === this.standIn ? undefined : plug.port.name });
+    this.update({ devices: this.names(), recoverable: plug.port === this.standIn ? undefined : plug.port.name });
   }
 
   /** Brings the stand-in drummer in or sends it home, as the settings say. */
@@ -112,7 +112,7 @@ export class DeviceHub extends Controller implements MidiPortListener {
       meter: () => this.beat.meter,
       heardAt: (performanceMs) => {
         const audible = this.deps.playback.audibleAt(performanceMs);
-        return audible && { run: audible.anchor.run, ticks: audible.ticks, bpm: audible.anchor.bpm };
+        return audible && { segment: audible.anchor.segment, ticks: audible.ticks, bpm: audible.anchor.bpm };
       },
     });
     this.plugged(this.standIn);
@@ -179,7 +179,7 @@ export class DeviceHub extends Controller implements MidiPortListener {
   }
 
   readLost(): void {
-    this.update({ lost: undefined });
+    this.update({ recoverable: undefined });
   }
 
   close(): void {

@@ -14,7 +14,7 @@ const SWEEP_MS = 40;
 
 /** Since when a lane is erased; without a moment its whole part of the loop went at once. */
 interface HeldSince {
-  readonly run: number;
+  readonly segment: number;
   readonly ticks: Ticks;
 }
 
@@ -56,11 +56,11 @@ export class Eraser extends Controller {
 
   /** A rectangle drawn over the lanes, in positions of the pattern; one gesture, one step of undo. */
   eraseRange(pads: ReadonlySet<number>, fromTicks: Ticks, toTicks: Ticks): void {
-    const { place, monitoring } = this.state;
-    const whole = wholeSpan(findPattern(this.beat, place), this.beat.meter);
-    const keep = this.openPass(place.partId);
+    const { patternRef, timingView } = this.state;
+    const whole = wholeSpan(findPattern(this.beat, patternRef), this.beat.meter);
+    const keep = this.openPass(patternRef.partId);
     this.document.edit(
-      eraseSpan(this.beat, place, pads, fromTicks, toTicks, whole, monitoring, keep),
+      eraseSpan(this.beat, patternRef, pads, fromTicks, toTicks, whole, timingView, keep),
       "Erase",
       this.key(),
     );
@@ -97,8 +97,8 @@ export class Eraser extends Controller {
   private begin(partId: number, lane: number, timeMs: number): HeldSince | undefined {
     const audible = this.playback.audibleAt(timeMs, partId);
     if (audible && this.state.transport.running) return sinceOf(audible);
-    const place = placeOf(this.state, partId);
-    this.erase(lane, place, 0 as Ticks, spanOf(this.state, place).lengthTicks);
+    const patternRef = placeOf(this.state, partId);
+    this.erase(lane, patternRef, 0 as Ticks, spanOf(this.state, patternRef).lengthTicks);
     return undefined;
   }
 
@@ -122,9 +122,9 @@ export class Eraser extends Controller {
     if (!since || !audible) return;
     this.erased.get(partId)!.set(lane, sinceOf(audible));
     // Another pattern has taken over in between: it is erased from where it began.
-    const from = audible.anchor.run === since.run ? since.ticks : (0 as Ticks);
-    const place = placeOf(this.state, partId);
-    if (audible.anchor.patternId === place.patternId) this.erase(lane, place, from, audible.ticks);
+    const from = audible.anchor.segment === since.segment ? since.ticks : (0 as Ticks);
+    const patternRef = placeOf(this.state, partId);
+    if (audible.anchor.patternId === patternRef.patternId) this.erase(lane, patternRef, from, audible.ticks);
   }
 
   /** The part was taken away while pads of it were held. */
@@ -134,12 +134,12 @@ export class Eraser extends Controller {
     this.keepSweeping();
   }
 
-  private erase(lane: number, place: PatternRef, from: Ticks, to: Ticks): void {
-    const span = spanOf(this.state, place);
-    const { monitoring } = this.state;
-    const keep = this.openPass(place.partId);
+  private erase(lane: number, patternRef: PatternRef, from: Ticks, to: Ticks): void {
+    const span = spanOf(this.state, patternRef);
+    const { timingView } = this.state;
+    const keep = this.openPass(patternRef.partId);
     this.document.edit(
-      eraseSpan(this.beat, place, new Set([lane]), from, to, span, monitoring, keep),
+      eraseSpan(this.beat, patternRef, new Set([lane]), from, to, span, timingView, keep),
       "Erase",
       this.key(),
     );
@@ -161,6 +161,6 @@ export class Eraser extends Controller {
   }
 }
 
-function sinceOf({ ticks, anchor: { run } }: Audible): HeldSince {
-  return { run, ticks };
+function sinceOf({ ticks, anchor: { segment } }: Audible): HeldSince {
+  return { segment, ticks };
 }

@@ -30,21 +30,21 @@ export class NoteRepeat extends Controller {
   /** A rate goes down or up; of several the last one counts. */
   hold(partId: number, hold: RepeatHold): boolean {
     const held = { hold, partId };
-    this.heldPads.set(`${partId} ${hold.pad}`, held);
+    this.heldPads.set(`${partId} ${hold.lane}`, held);
     if (!this.state.repeat.rate) return false;
     this.sendHold(held);
     return true;
   }
 
-  release(partId: number, pad: number): void {
-    const held = this.heldPads.delete(`${partId} ${pad}`);
-    if (held && this.state.repeat.rate) this.playback.send({ type: "release", partId, lane: pad });
+  release(partId: number, lane: number): void {
+    const held = this.heldPads.delete(`${partId} ${lane}`);
+    if (held && this.state.repeat.rate) this.playback.send({ type: "release", partId, lane });
   }
 
-  press(partId: number, pad: number, velocity: number): void {
-    const held = this.heldPads.has(`${partId} ${pad}`);
+  press(partId: number, lane: number, velocity: number): void {
+    const held = this.heldPads.has(`${partId} ${lane}`);
     if (held && this.state.repeat.rate && this.state.settings.repeatLevel === "pressure")
-      this.playback.send({ type: "press", partId, lane: pad, velocity });
+      this.playback.send({ type: "press", partId, lane, velocity });
   }
 
   holdRate(rate: RepeatRate, down: boolean): void {

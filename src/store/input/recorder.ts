@@ -12,7 +12,7 @@ import type { TransportControl } from "../engine/transport-control";
 import { Controller, type WorkspaceStore } from "../workspace/controller";
 
 /** A hit whose end is known. */
-interface HeldHit extends Pick<OpenHit, "place" | "passId" | "hitId"> {
+interface HeldHit extends Pick<OpenHit, "patternRef" | "passId" | "hitId"> {
   readonly lengthTicks: Ticks;
   readonly choked: boolean;
 }
@@ -22,7 +22,7 @@ const ENDS_MS = 300;
 
 /** The newest hit of a pad, whose end is not known yet. */
 interface OpenHit {
-  readonly place: PatternRef;
+  readonly patternRef: PatternRef;
   readonly passId: number;
   readonly hitId: number;
   readonly struckMs: number;
@@ -71,12 +71,12 @@ export class Recorder extends Controller {
     if (transport.writing !== "record") return false;
     if (placed.lap < 0) this.keepPickUp(placed);
     if (placed.lap < 0) return false;
-    const { partId } = placed.place;
+    const { partId } = placed.patternRef;
     this.writeEnds();
-    const recording = recordings[partId] ?? startRecording(placed.place, mode);
+    const recording = recordings[partId] ?? startRecording(placed.patternRef, mode);
     const written = recordStroke(this.beat, recording, placed);
     if (!this.deps.document.admits(written.beat)) return false;
-    this.deps.playback.heardFrom(written.hitId, placed.run, written.soundsFromLap);
+    this.deps.playback.heardFrom(written.hitId, placed.segment, written.soundsFromLap);
     this.set({ recordings: { ...recordings, [partId]: written.recording } });
     this.leadInto(written.recording.passId!);
     this.count(placed, openLap);
@@ -87,28 +87,28 @@ export class Recorder extends Controller {
     return true;
   }
 
-  release(partId: number, { pad, timeMs }: PadRelease): void {
-    const open = this.open.get(`${partId} ${pad}`);
-    if (open && !open.cut) this.endHit(open, pad, timeMs, false);
+  release(partId: number, { lane, timeMs }: PadRelease): void {
+    const open = this.open.get(`${partId} ${lane}`);
+    if (open && !open.cut) this.endHit(open, lane, timeMs, false);
   }
 
-  choke(partId: number, { pad, timeMs }: PadRelease): void {
-    const open = this.open.get(`${partId} ${pad}`);
-    if (open) this.endHit(open, pad, timeMs, true);
+  choke(partId: number, { lane, timeMs }: PadRelease): void {
+    const open = this.open.get(`${partId} ${lane}`);
+    if (open) this.endHit(open, lane, timeMs, true);
   }
 
   /** Brings in what was played before the first downbeat: it leads into every lap. */
   takePickUp(): void {
     const { pickUp } = this.state;
-    if (!pickUp || !this.isThere(pickUp.place) || !this.deps.document.admits(this.beat)) return;
-    const { place, hits, passId } = pickUp;
-    const led = findPattern(this.beat, place).passes.some(({ id }) => id === passId);
+    if (!pickUp || !this.isThere(pickUp.patternRef) || !this.deps.document.admits(this.beat)) return;
+    const { patternRef, hits, passId } = pickUp;
+    const led = findPattern(this.beat, patternRef).passes.some(({ id }) => id === passId);
     const quantize = this.beat.inputQuantize;
     const into = led
       ? { beat: this.beat, passId: passId! }
-      : addPass(this.beat, place, { name: "Pick-up", muted: false, quantize });
+      : addPass(this.beat, patternRef, { name: "Pick-up", muted: false, quantize });
     this.set({ pickUp: undefined });
-    this.deps.document.edit(addHits(into.beat, place, into.passId, hits), "Bring in the pick-up");
+    this.deps.document.edit(addHits(into.beat, patternRef, into.passId, hits), "Bring in the pick-up");
   }
 
   dropPickUp(): void {
@@ -118,7 +118,7 @@ export class Recorder extends Controller {
   private keepPickUp(placed: PlacedStroke): void {
     if (placed.masked) return;
     const before = this.state.pickUp?.hits ?? [];
-    this.set({ pickUp: { place: placed.place, hits: [...before, hitOf(placed)] } });
+    this.set({ pickUp: { patternRef: placed.patternRef, hits: [...before, hitOf(placed)] } });
   }
 
   /** A pick-up belongs to the pass that it led into: the first one that was recorded after it. */
@@ -128,20 +128,25 @@ export class Recorder extends Controller {
   }
 
   /** Its length will be known when the pad is let go; at once where it is cut off. */
-  private begin({ pad, timeMs, cutSeconds }: PlayedHit, { place, bpm }: PlacedStroke, passId: number, hitId: number) {
-    const key = `${place.partId} ${pad}`;
-    this.open.set(key, { place, passId, hitId, struckMs: timeMs, bpm, cut: cutSeconds !== undefined });
+  private begin(
+    { lane, timeMs, cutSeconds }: PlayedHit,
+    { patternRef, bpm }: PlacedStroke,
+    passId: number,
+    hitId: number,
+  ) {
+    const key = `${patternRef.partId} ${lane}`;
+    this.open.set(key, { patternRef, passId, hitId, struckMs: timeMs, bpm, cut: cutSeconds !== undefined });
     if (cutSeconds === undefined) return;
     const cutTicks = secondsToTicks(cutSeconds as Seconds, bpm);
-    this.commit(setHitLength(this.beat, place, passId, hitId, cutTicks, true));
+    this.commit(setHitLength(this.beat, patternRef, passId, hitId, cutTicks, true));
   }
 
-  private endHit(open: OpenHit, pad: number, timeMs: number, choked: boolean): void {
-    const key = `${open.place.partId} ${pad}`;
+  private endHit(open: OpenHit, lane: number, timeMs: number, choked: boolean): void {
+    const key = `${open.patternRef.partId} ${lane}`;
     this.open.delete(key);
-    if (!this.isThere(open.place)) return;
+    if (!this.isThere(open.patternRef)) return;
     // A stroke of a kit has no end that matters once it is written; a note lasts as long as it is held.
-    const { kind, alsoPlays } = findPart(this.beat, open.place.partId);
+    const { kind, alsoPlays } = findPart(this.beat, open.patternRef.partId);
     if (kind === "kit" && this.state.transport.writing !== "record") return;
     const held = secondsToTicks(((timeMs - open.struckMs) / 1000) as Seconds, open.bpm);
     const lengthTicks = Math.max(STROKE_LENGTH_TICKS, held) as Ticks;
@@ -162,12 +167,12 @@ export class Recorder extends Controller {
   }
 
   /** A lap of the open part is one step of undo, with all that is struck meanwhile in others. */
-  private count({ place: { partId }, pad, masked }: PlacedStroke, openLap: number): void {
+  private count({ patternRef: { partId }, lane, masked }: PlacedStroke, openLap: number): void {
     const lap = Math.max(0, openLap);
-    const key = `${this.deps.transport.recordKey} ${this.state.place.patternId} lap ${lap}`;
+    const key = `${this.deps.transport.recordKey} ${this.state.patternRef.patternId} lap ${lap}`;
     const parts = key === this.step.key ? this.step.parts : new Map<number, StrokeCounts>();
     const before = parts.get(partId) ?? {};
-    const counts = { ...before, [pad]: (before[pad] ?? 0) + (masked ? 0 : 1) };
+    const counts = { ...before, [lane]: (before[lane] ?? 0) + (masked ? 0 : 1) };
     this.step = { key, lap, parts: new Map([...parts, [partId, counts]]) };
   }
 
@@ -188,9 +193,9 @@ export class Recorder extends Controller {
 }
 
 /** A beat with the end of a hit; the same one where the hit is not there, or ends so already. */
-function ended(beat: Beat, { place, passId, hitId, lengthTicks, choked }: HeldHit): Beat {
-  const pattern = knownPart(beat, place.partId)?.patterns.find(({ id }) => id === place.patternId);
+function ended(beat: Beat, { patternRef, passId, hitId, lengthTicks, choked }: HeldHit): Beat {
+  const pattern = knownPart(beat, patternRef.partId)?.patterns.find(({ id }) => id === patternRef.patternId);
   const hit = pattern?.passes.find(({ id }) => id === passId)?.hits.findLast(({ id }) => id === hitId);
   const news = hit && (hit.lengthTicks !== lengthTicks || choked !== (hit.choked ?? false));
-  return news ? setHitLength(beat, place, passId, hitId, lengthTicks, choked) : beat;
+  return news ? setHitLength(beat, patternRef, passId, hitId, lengthTicks, choked) : beat;
 }

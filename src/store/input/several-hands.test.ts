@@ -32,7 +32,7 @@ function twoDevices() {
   workspace.timing.setQuantize({ grid: "off" });
   const [kit] = workspace.beat.parts.map(({ id }) => id) as [number];
   workspace.parts.addVoice("cabin");
-  const keys = workspace.state.place.partId;
+  const keys = workspace.state.patternRef.partId;
   workspace.parts.addVoice("fog");
   const pads = plugged(workspace, "Pads");
   const keyboard = plugged(workspace, "Keyboard");
@@ -66,7 +66,7 @@ test("two devices at fifty hits a second each into two parts: every hit in its o
   msOf(keys).forEach((ms, at) => expect(ms).toBeCloseTo(struck.keys[at]!, 6));
   hitsOf(workspace, keys).forEach(({ lengthTicks }) => expect(lengthTicks).toBeGreaterThanOrEqual(60));
   // The open part was played by nobody.
-  expect(hitsOf(workspace, workspace.state.place.partId)).toEqual([]);
+  expect(hitsOf(workspace, workspace.state.patternRef.partId)).toEqual([]);
   const label = workspace.state.history.past.at(-1)!.label;
   expect(label).toMatch(/^lap 1, Kit \d+ hits, Cabin \d+ notes$/);
   workspace.document.undo();
@@ -125,7 +125,7 @@ test("a device finds its part by name in any beat, goes along with a new name, a
   goTo(600);
   keyboard([0x90, 62, 70], 600);
   expect(hitsOf(workspace, keys).map(({ lane }) => lane)).toEqual([60]);
-  expect(hitsOf(workspace, workspace.state.place.partId).map(({ lane }) => lane)).toEqual([62]);
+  expect(hitsOf(workspace, workspace.state.patternRef.partId).map(({ lane }) => lane)).toEqual([62]);
 });
 
 test("the sustain pedal holds notes of a voice until it comes up, and a device that goes away leaves none", () => {
@@ -211,8 +211,17 @@ test("what a part also plays sounds in the other one, struck, repeated and playe
 });
 
 test("phrases are cut where a part's own run changes, not where parts are in runs of their own", () => {
-  const hit = (timeMs: number, partId: number, run: number): LookbackHit =>
-    ({ timeMs, partId, pad: 0, note: 36, velocity: 90, device: "d", beatId: "b", along: { run } }) as LookbackHit;
+  const hit = (timeMs: number, partId: number, segment: number): LookbackHit =>
+    ({
+      timeMs,
+      partId,
+      pad: 0,
+      note: 36,
+      velocity: 90,
+      device: "d",
+      beatId: "b",
+      along: { run: segment },
+    }) as LookbackHit;
   const together = [hit(0, 1, 5), hit(10, 2, 7), hit(500, 1, 5), hit(510, 2, 7)];
   expect(splitEchoes(together)).toHaveLength(1);
   expect(splitEchoes([...together, hit(700, 2, 8)])).toHaveLength(2);

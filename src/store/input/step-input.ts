@@ -13,7 +13,7 @@ const TOGETHER_MS = 45;
 
 /** A step that was made, for taking it back. */
 interface Step {
-  readonly place: PatternRef;
+  readonly patternRef: PatternRef;
   readonly from: Ticks;
   readonly ids: readonly number[];
   readonly lanes: readonly number[];
@@ -38,8 +38,8 @@ export class StepInput extends Controller {
 
   /** Strokes of a part are written, not recorded. While record is on they are recorded all the same. */
   takes(partId: number): boolean {
-    const { step, place, transport, readOnly } = this.state;
-    return step.on && partId === place.partId && transport.writing !== "record" && !readOnly;
+    const { step, patternRef, transport, readOnly } = this.state;
+    return step.on && partId === patternRef.partId && transport.writing !== "record" && !readOnly;
   }
 
   toggle(): void {
@@ -57,7 +57,7 @@ export class StepInput extends Controller {
 
   /** @param velocity as struck, 1..127 */
   strike(stroke: StepStroke, timeMs: number): void {
-    const { step, place } = this.state;
+    const { step, patternRef } = this.state;
     const last = this.trail.at(-1);
     // One pad twice is two steps, however quick.
     const together =
@@ -69,11 +69,11 @@ export class StepInput extends Controller {
     const velocity = step.velocity === "struck" ? stroke.velocity : step.velocity;
     // What is struck along with the first one finds its room made.
     const insert = together && step.insert === "all" ? "off" : step.insert;
-    const entered = enterStep(this.beat, place, from, [{ ...stroke, velocity }], { ...step, insert });
+    const entered = enterStep(this.beat, patternRef, from, [{ ...stroke, velocity }], { ...step, insert });
     if (entered.ids.length === 0) return this.set({ notice: "The loop's end is reached; ← goes back." });
     const key = together ? last.key : `step ${++this.count}`;
     const made = {
-      place,
+      patternRef,
       from,
       ids: [...(together ? last.ids : []), ...entered.ids],
       lanes: [...(together ? last.lanes : []), stroke.lane],
@@ -87,12 +87,12 @@ export class StepInput extends Controller {
 
   /** A rest, or a line back. */
   walk(by: 1 | -1): void {
-    const { step, place } = this.state;
-    if (by < 0) return this.walkTo(stepBack(this.beat, place, this.cursor));
+    const { step, patternRef } = this.state;
+    if (by < 0) return this.walkTo(stepBack(this.beat, patternRef, this.cursor));
     const from = this.cursor;
-    const on = goOn(this.beat, place, from, step.atEnd);
+    const on = goOn(this.beat, patternRef, from, step.atEnd);
     if (on.beat !== this.beat && !this.document.edit(on.beat, "Longer loop")) return;
-    this.trail = [...this.trail, { place, from, ids: [], lanes: [], firstMs: 0, key: "" }];
+    this.trail = [...this.trail, { patternRef, from, ids: [], lanes: [], firstMs: 0, key: "" }];
     this.walkTo(on.next);
   }
 
@@ -101,9 +101,9 @@ export class StepInput extends Controller {
     const last = this.trail.at(-1);
     if (!last || last.ids.length === 0) return this.set({ notice: "A tie lengthens the step before; there is none." });
     const to = this.cursor;
-    const tied = tieStep(this.beat, last.place, new Set(last.ids), last.from, to);
+    const tied = tieStep(this.beat, last.patternRef, new Set(last.ids), last.from, to);
     if (!this.document.edit(tied, "Tie", last.key)) return;
-    const { next } = goOn(this.beat, last.place, to, this.state.step.atEnd);
+    const { next } = goOn(this.beat, last.patternRef, to, this.state.step.atEnd);
     this.walkTo(next);
   }
 
@@ -116,7 +116,7 @@ export class StepInput extends Controller {
     if (last.ids.length > 0 && newest?.mergeKey === last.key) this.document.undo();
     else if (last.ids.length > 0)
       this.document.edit(
-        removeHits(this.beat, last.place, ({ id }) => last.ids.includes(id)),
+        removeHits(this.beat, last.patternRef, ({ id }) => last.ids.includes(id)),
         "Take a step back",
       );
     this.walkTo(last.from);
@@ -124,8 +124,8 @@ export class StepInput extends Controller {
 
   /** Where the next step goes: a line of the open pattern, or its end. */
   get cursor(): Ticks {
-    const { step, place } = this.state;
-    const length = patternLengthTicks(findPattern(this.beat, place), this.beat.meter);
+    const { step, patternRef } = this.state;
+    const length = patternLengthTicks(findPattern(this.beat, patternRef), this.beat.meter);
     return step.at > length ? (0 as Ticks) : step.at;
   }
 
@@ -138,8 +138,8 @@ export class StepInput extends Controller {
   private follow(): void {
     const last = this.trail.at(-1);
     if (!this.state.step.on || !last || last.ids.length === 0) return;
-    const part = this.beat.parts.find(({ id }) => id === last.place.partId);
-    const pattern = part?.patterns.find(({ id }) => id === last.place.patternId);
+    const part = this.beat.parts.find(({ id }) => id === last.patternRef.partId);
+    const pattern = part?.patterns.find(({ id }) => id === last.patternRef.patternId);
     const there = pattern?.passes.some(({ hits }) => hits.some(({ id }) => last.ids.includes(id)));
     if (there) return;
     this.trail = this.trail.slice(0, -1);

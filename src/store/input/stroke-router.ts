@@ -1,6 +1,6 @@
 import { knownPart } from "@/core/beat/edit";
 import { findLane } from "@/core/beat/lanes";
-import { placeIn, type PlacedStroke, type Stroke } from "@/core/record/placed-stroke";
+import { placeIn, type PlacedStroke, type IncomingStroke } from "@/core/record/placed-stroke";
 import type { RepeatedNote } from "@/core/sound/note-repeater";
 import { earlyReachTicks, gridOfTicks } from "@/core/time/grid";
 import { barTicks } from "@/core/time/meter";
@@ -17,7 +17,7 @@ import type { TransportControl } from "../engine/transport-control";
 import { Controller, type WorkspaceStore } from "../workspace/controller";
 
 /** A stroke that was just made, for the lights; it is no state, it is gone at once. */
-export type StrikeListener = (hit: Required<Pick<PlayedHit, "partId" | "pad" | "velocity">>) => void;
+export type StrikeListener = (hit: Required<Pick<PlayedHit, "partId" | "lane" | "velocity">>) => void;
 
 export interface StrokeRouterDeps {
   readonly playback: Playback;
@@ -55,20 +55,20 @@ export class StrokeRouter extends Controller implements PadListener {
     if (partId === undefined) return;
     this.held.set(keyOf(hit), partId);
     this.struck.set(keyOf(hit), partId);
-    if (this.state.erasing.on) return eraser.press(partId, hit.pad, hit.timeMs);
+    if (this.state.erasing.on) return eraser.press(partId, hit.lane, hit.timeMs);
     this.listeners.forEach((listener) => listener({ ...hit, partId }));
     if (this.deps.step.takes(partId)) return this.writeStep(hit, partId);
     if (hit.masked) return this.writeWhenSettled(hit, partId, false);
     const first = this.state.transport.waiting;
-    if (!first && repeat.hold(partId, { pad: hit.pad, velocity: hit.velocity })) return;
-    const { pad: lane, velocity, cutSeconds = 0 } = hit;
+    if (!first && repeat.hold(partId, { lane: hit.lane, velocity: hit.velocity })) return;
+    const { lane, velocity, cutSeconds = 0 } = hit;
     playback.send({ type: "hit", partId, lane, velocity, cutSeconds });
     if (first) transport.startOnStroke(hit.timeMs);
     this.writeWhenSettled(hit, partId, first);
   }
 
   /** Heard at once, and written where the cursor is; it was not played in time, so no echo comes of it. */
-  private writeStep({ pad: lane, velocity, timeMs, masked }: PlayedHit, partId: number): void {
+  private writeStep({ lane, velocity, timeMs, masked }: PlayedHit, partId: number): void {
     if (masked) return;
     this.deps.playback.send({ type: "hit", partId, lane, velocity, cutSeconds: 0 });
     this.deps.step.strike({ lane, velocity }, timeMs);
@@ -77,42 +77,45 @@ export class StrokeRouter extends Controller implements PadListener {
   release(release: PadRelease): void {
     const { playback, eraser, repeat, recorder, echoes } = this.deps;
     const partId = this.letGo(release);
-    eraser.release(partId, release.pad, release.timeMs);
-    repeat.release(partId, release.pad);
-    playback.send({ type: "let-go", partId, lane: release.pad });
+    eraser.release(partId, release.lane, release.timeMs);
+    repeat.release(partId, release.lane);
+    playback.send({ type: "let-go", partId, lane: release.lane });
     playback.whenSettled(() => {
       recorder.release(partId, release);
-      echoes.ended(partId, release.pad, release.timeMs);
+      echoes.ended(partId, release.lane, release.timeMs);
     });
   }
 
   choke(release: PadRelease): void {
     const { playback, recorder } = this.deps;
     // What rings is where it was struck, whatever is open, or the device plays, by now.
-    const partId = this.struck.get(keyOf(release)) ?? release.partId ?? this.state.place.partId;
-    playback.send({ type: "choke", partId, lane: release.pad });
+    const partId = this.struck.get(keyOf(release)) ?? release.partId ?? this.state.patternRef.partId;
+    playback.send({ type: "choke", partId, lane: release.lane });
     playback.whenSettled(() => recorder.choke(partId, release));
   }
 
-  press(pad: number, velocity: number, partId = this.state.place.partId): void {
-    this.deps.repeat.press(partId, pad, velocity);
+  press(lane: number, velocity: number, partId = this.state.patternRef.partId): void {
+    this.deps.repeat.press(partId, lane, velocity);
   }
 
   /** A stroke that the audio thread made of a held pad. */
-  repeated({ partId, pad, velocity, lineTicks, run, stepTicks }: RepeatedNote): void {
+  repeated({ partId, lane, velocity, lineTicks, segment, stepTicks }: RepeatedNote): void {
     const { playback, recorder, echoes } = this.deps;
-    this.listeners.forEach((listener) => listener({ partId, pad, velocity }));
-    const anchor = playback.anchorOf(partId, run);
+    this.listeners.forEach((listener) => listener({ partId, lane, velocity }));
+    const anchor = playback.anchorOf(partId, segment);
     const made = { grid: gridOfTicks(stepTicks)!, strength: 1, reach: 1 };
     // A note that repeats is held from line to line.
     const held = knownPart(this.beat, partId)?.kind === "tonal" && { lengthTicks: stepTicks as Ticks };
     const placed =
       anchor && lineTicks !== undefined
-        ? this.place({ pad, velocity, quantize: made, ...held }, playback.stretchesAt({ ticks: lineTicks, anchor }).now)
+        ? this.place(
+            { lane, velocity, quantize: made, ...held },
+            playback.stretchesAt({ ticks: lineTicks, anchor }).now,
+          )
         : undefined;
     const timeMs = performance.now();
     const recorded = placed !== undefined && recorder.record(placed, undefined, this.openLap(placed, timeMs));
-    echoes.note({ pad, velocity, timeMs, device: "Note repeat", partId }, placed, recorded);
+    echoes.note({ lane, velocity, timeMs, device: "Note repeat", partId }, placed, recorded);
   }
 
   /** Where it belongs is known when the clock can be trusted; what the page must not forget is known at once. */
@@ -134,22 +137,22 @@ export class StrokeRouter extends Controller implements PadListener {
 
   /** The lap of the open part in which a stroke was made: what is played in several parts at once is one step of undo. */
   private openLap(placed: PlacedStroke, timeMs: number): number {
-    const { partId } = this.state.place;
-    if (placed.place.partId === partId) return placed.lap;
-    const { pad, velocity } = placed;
-    return this.placeOf({ pad, velocity, timeMs, device: "" }, partId, false)?.lap ?? 0;
+    const { partId } = this.state.patternRef;
+    if (placed.patternRef.partId === partId) return placed.lap;
+    const { lane, velocity } = placed;
+    return this.placeOf({ lane, velocity, timeMs, device: "" }, partId, false)?.lap ?? 0;
   }
 
   /** Where a stroke belongs; undefined while the transport stands, or where its pattern is gone. */
   private placeOf(
-    { pad, velocity, masked, timeMs }: PlayedHit,
+    { lane, velocity, masked, timeMs }: PlayedHit,
     partId: number,
     downbeat: boolean,
   ): PlacedStroke | undefined {
     const { playback } = this.deps;
     const audible = playback.audibleAt(timeMs, partId);
     if (!audible) return undefined;
-    const stroke: Stroke = { pad, velocity, ...(masked && { masked }) };
+    const stroke: IncomingStroke = { lane, velocity, ...(masked && { masked }) };
     const { now, next } = playback.stretchesAt(audible);
     if (downbeat) return this.place(stroke, { ...now, ticks: 0 as Ticks });
     // Just before another pattern takes over, a stroke is early on that one's downbeat.
@@ -158,24 +161,24 @@ export class StrokeRouter extends Controller implements PadListener {
     return this.place(stroke, next && next.ticks >= -reach ? next : now);
   }
 
-  private place(stroke: Stroke, { ticks, ...run }: Stretch): PlacedStroke | undefined {
-    const { partId, patternId } = run.place;
+  private place(stroke: IncomingStroke, { ticks, ...segment }: Stretch): PlacedStroke | undefined {
+    const { partId, patternId } = segment.patternRef;
     if (!knownPart(this.beat, partId)?.patterns.some(({ id }) => id === patternId)) return undefined;
-    return placeIn(this.beat, { ...run, monitoring: this.state.monitoring }, stroke, ticks);
+    return placeIn(this.beat, { ...segment, timingView: this.state.timingView }, stroke, ticks);
   }
 
   /** The part that a stroke plays; undefined where it has no such lane. */
-  private partOf({ partId = this.state.place.partId, pad }: PlayedHit): number | undefined {
+  private partOf({ partId = this.state.patternRef.partId, lane }: PlayedHit): number | undefined {
     const part = knownPart(this.beat, partId);
-    return part && findLane(part, pad) && partId;
+    return part && findLane(part, lane) && partId;
   }
 
   /** A pad is let go in the part in which it was struck, whichever is open by then. */
   private letGo(release: PadRelease): number {
-    const struckIn = this.held.get(keyOf(release)) ?? release.partId ?? this.state.place.partId;
+    const struckIn = this.held.get(keyOf(release)) ?? release.partId ?? this.state.patternRef.partId;
     this.held.delete(keyOf(release));
     return struckIn;
   }
 }
 
-const keyOf = ({ device, pad }: Pick<PadRelease, "device" | "pad">) => `${device} ${pad}`;
+const keyOf = ({ device, lane }: Pick<PadRelease, "device" | "lane">) => `${device} ${lane}`;

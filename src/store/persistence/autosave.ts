@@ -24,7 +24,7 @@ export interface AutosaveDeps {
   current(): {
     readonly history: History<Beat>;
     readonly recordings: readonly Recording[];
-    readonly lost: readonly KeptPass[];
+    readonly recoverable: readonly KeptPass[];
   };
   onSaved(saved: Saved): void;
 }
@@ -70,7 +70,7 @@ export class Autosave {
     this.changedAtMs = performance.now();
     this.unsavedSinceMs ??= this.changedAtMs;
     const { recordings } = this.deps.current();
-    const open = new Set(recordings.map(({ place, passId }) => `${place.patternId} ${passId}`));
+    const open = new Set(recordings.map(({ patternRef, passId }) => `${patternRef.patternId} ${passId}`));
     const settled = [...this.openPasses].some((pass) => !open.has(pass));
     this.openPasses = open;
     if (settled) this.saveSoon();
@@ -108,7 +108,7 @@ export class Autosave {
   }
 
   private keptBeat(whole: boolean): Required<KeptBeat> {
-    const { history, lost, recordings } = this.deps.current();
+    const { history, recoverable: lost, recordings } = this.deps.current();
     const open = whole ? [] : recordings;
     const beat = withoutOpen(history.present, open);
     if (this.deps.beats.hasLostSteps(beat.id)) this.steps.forget();
@@ -152,7 +152,7 @@ export class Autosave {
 
   private async writeJournal(): Promise<void> {
     this.journalTimer = undefined;
-    const { recordings, lost } = this.deps.current();
+    const { recordings, recoverable: lost } = this.deps.current();
     const { beat } = this;
     if (recordings.length === 0) return;
     const passes = [...lost, ...newPasses(beat, this.settled)];
@@ -164,13 +164,13 @@ function withoutOpen(beat: Beat, recordings: readonly Recording[]): Beat {
   return recordings.reduce(withoutOpenPass, beat);
 }
 
-function withoutOpenPass(beat: Beat, open: Recording): Beat {
-  if (open.passId === undefined) return beat;
-  const known = patternOf(beat, open)?.passes.some(({ id }) => id === open.passId);
-  return known ? removePass(beat, open.place, open.passId) : beat;
+function withoutOpenPass(beat: Beat, recording: Recording): Beat {
+  if (recording.passId === undefined) return beat;
+  const known = patternOf(beat, recording)?.passes.some(({ id }) => id === recording.passId);
+  return known ? removePass(beat, recording.patternRef, recording.passId) : beat;
 }
 
 /** Its pattern may have been undone. */
-function patternOf(beat: Beat, { place }: Recording): Pattern | undefined {
-  return beat.parts.find(({ id }) => id === place.partId)?.patterns.find(({ id }) => id === place.patternId);
+function patternOf(beat: Beat, { patternRef }: Recording): Pattern | undefined {
+  return beat.parts.find(({ id }) => id === patternRef.partId)?.patterns.find(({ id }) => id === patternRef.patternId);
 }

@@ -50,7 +50,7 @@ export interface BeatTableDeps {
 export class BeatTable {
   private readonly unwritten = new Map<string, Unwritten>();
   /** Beats that are there only as long as the store does not answer. */
-  private readonly lent = new Map<string, BeatRecord>();
+  private readonly trialBeats = new Map<string, BeatRecord>();
   private readonly claims: EditorClaims;
   private readonly backups: UnloadBackup<LeftBeat | LeftBeat1>;
   private readonly listeners = new Set<() => void>();
@@ -106,7 +106,7 @@ export class BeatTable {
     }
     for (const [id, entry] of this.unwritten)
       if (entry.kind !== "removed") records.push({ id, changedAt: entry.changedAt, beat: entry.kept.beat });
-    for (const record of this.lent.values()) if (!this.unwritten.has(record.id)) records.push(record);
+    for (const record of this.trialBeats.values()) if (!this.unwritten.has(record.id)) records.push(record);
     return { records: records.sort((a, b) => b.changedAt - a.changedAt), damaged, checked: checks !== undefined };
   }
 
@@ -115,7 +115,7 @@ export class BeatTable {
     if (!checks) return { status: "unchecked" };
     await this.takeOverBackup(id, checks);
     const entry = this.unwritten.get(id);
-    const lent = this.lent.get(id);
+    const lent = this.trialBeats.get(id);
     if (entry?.kind === "removed") return { status: "missing" };
     const inMemory = entry?.kept ?? (lent && { beat: lent.beat, passes: [] });
     if (inMemory) return { status: "found", ...inMemory, history: startHistory(inMemory.beat) };
@@ -179,7 +179,7 @@ export class BeatTable {
     const changedAt = this.deps.now();
     const { id } = kept.beat;
     const before = this.unwritten.get(id);
-    const kind = this.lent.has(id) || before?.kind === "added" ? "added" : "kept";
+    const kind = this.trialBeats.has(id) || before?.kind === "added" ? "added" : "kept";
     const waiting: WaitingBeat = { kind, kept, changedAt, editor };
     // A concurrent retry must not overwrite this with an older version.
     if (before) this.unwritten.set(id, waiting);
@@ -210,7 +210,7 @@ export class BeatTable {
    */
   async change(id: string, edit: (beat: Beat) => Beat): Promise<Beat | undefined> {
     const entry = this.unwritten.get(id);
-    const lent = this.lent.get(id);
+    const lent = this.trialBeats.get(id);
     const kept = entry && entry.kind !== "removed" ? entry.kept : lent && { beat: lent.beat, passes: [] };
     if (kept) {
       const beat = edit(kept.beat);
@@ -236,7 +236,7 @@ export class BeatTable {
   /** @returns what is gone, to be put back by `restore` */
   async remove(id: string): Promise<(() => Promise<void>) | undefined> {
     const entry = this.unwritten.get(id);
-    this.lent.delete(id);
+    this.trialBeats.delete(id);
     const putSamplesBack = await this.holdSamples(id);
     const gone = await this.deps.access.change(BEAT_TABLES, (rows) => removeRows(rows, id), undefined);
     if (gone) this.unwritten.delete(id);
@@ -257,12 +257,12 @@ export class BeatTable {
   }
 
   /** Beats to try the app with while the store does not answer; once changed they are the player's. */
-  lend(records: readonly BeatRecord[]): void {
-    if (this.lent.size > 0) return;
+  offerTrial(records: readonly BeatRecord[]): void {
+    if (this.trialBeats.size > 0) return;
     for (const record of records) {
       // What the store has under its own name stays apart.
       const id = `${record.id}-${this.deps.newId().slice(0, 8)}`;
-      this.lent.set(id, { ...record, id, beat: { ...record.beat, id } });
+      this.trialBeats.set(id, { ...record, id, beat: { ...record.beat, id } });
     }
   }
 
@@ -386,7 +386,7 @@ export class BeatTable {
       await this.writeOne(id, entry);
       if (this.unwritten.get(id) === entry) this.unwritten.delete(id);
     }
-    this.lent.clear();
+    this.trialBeats.clear();
     this.listeners.forEach((listener) => listener());
   }
 

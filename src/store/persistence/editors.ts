@@ -34,8 +34,8 @@ export class Editors {
   constructor(private readonly deps: EditorsDeps) {}
 
   /** Takes a seat at a beat: as its editor where it is free, else waiting for it. */
-  async open(beatId: string): Promise<EditorSeat> {
-    const seat = new EditorSeat(beatId, this.deps);
+  async open(beatId: string): Promise<EditLease> {
+    const seat = new EditLease(beatId, this.deps);
     await seat.open();
     return seat;
   }
@@ -72,7 +72,7 @@ export class Editors {
 }
 
 /** A tab at a beat. */
-export class EditorSeat {
+export class EditLease {
   readonly token: string;
   private lock: EditorLock | undefined;
   private waiting = new AbortController();

@@ -86,7 +86,7 @@ test("a crash in the middle of a pass leaves the beat as it was and the pass in 
 
   const again = openWorkspace(repository, crashed).workspace;
   expect(again.state.lostPasses[0]!.pass.hits).toHaveLength(3);
-  again.document.takeLost();
+  again.document.restoreRecoverable();
   await again.document.flush();
   const kept = (await onDisk(repository))!;
   expect(kept.beat.parts[0]!.patterns[0]!.passes[0]!.hits).toHaveLength(3);
@@ -106,7 +106,7 @@ test("an offered pass outlives edits, recording and reloads until it is decided 
 
   const second = openWorkspace(repository, between).workspace;
   expect(passesOf(second).map(({ name }) => name)).toEqual(["Pass 1"]);
-  second.document.takeLost();
+  second.document.restoreRecoverable();
   expect(passesOf(second).map(({ name, hits }) => [name, hits.length])).toEqual([
     ["Pass 1", 1],
     ["Lost", 1],

@@ -253,7 +253,7 @@ export class Repository {
     };
     const seeded = await this.access.change(["beats", "marks", "lookback", "samples"], seed, false);
     if (seeded) return;
-    this.beats.lend(records);
+    this.beats.offerTrial(records);
     // The store may answer later, and then has its own.
     this.seeding = undefined;
   }

@@ -51,12 +51,12 @@ function delayed(database: Dexie, ms: () => number): void {
 
 /** A stroke of that number. */
 function withHit(beat: Beat, number: number): Beat {
-  const place = firstPlace(beat);
+  const patternRef = firstPlace(beat);
   const known = beat.parts[0]!.patterns[0]!.passes.at(-1);
   const { beat: ready, passId } = known
     ? { beat, passId: known.id }
-    : addPass(beat, place, { name: "Pass 1", muted: false, quantize: beat.inputQuantize });
-  return addHits(ready, place, passId, [
+    : addPass(beat, patternRef, { name: "Pass 1", muted: false, quantize: beat.inputQuantize });
+  return addHits(ready, patternRef, passId, [
     { lane: 0, played: { ticks: number as Ticks, velocity: 90 }, lengthTicks: 60 as Ticks },
   ]);
 }

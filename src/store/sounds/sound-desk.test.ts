@@ -146,23 +146,23 @@ test.each([
   ],
   ["too long", audio(TONE(62)), { endFrame: 60 * RATE }, "of its 62 s the first 60 are taken"],
   ["no numbers", audio(Float32Array.from([NaN, Infinity, 0.5, 0.2])), { channels: 1 }, ""],
-] as const)("%s: taken as far as it goes, and said", async (_, decoded, expected, says) => {
+] as const)("%s: taken as far as it goes, and said", async (_, decoded, expected, description) => {
   const { workspace, desk, source } = deskOf(newRepository(), () => decoded);
   await desk.bringIn([fileOf("x.wav")], 4);
   expect(source(4)).toMatchObject(expected);
-  expect(workspace.state.notice).toContain(says);
+  expect(workspace.state.notice).toContain(description);
 });
 
 test.each([
   ["empty", audio(new Float32Array(0)), {}, "It is empty."],
   ["silent", audio(new Float32Array(100)), {}, "It is silent."],
   ["half an hour", audio(TONE()), { seconds: async () => 1800 }, "It lasts 30 minutes; ten are the most."],
-] as const)("%s: refused by name, and the pad keeps its sound", async (_, decoded, more, says) => {
+] as const)("%s: refused by name, and the pad keeps its sound", async (_, decoded, more, description) => {
   const { workspace, desk } = deskOf(newRepository(), () => decoded, more);
   const before = workspace.beat;
   await desk.bringIn([fileOf("x.wav")], 4);
   expect(workspace.beat).toBe(before);
-  expect(workspace.state.notice).toBe(`x.wav: ${says} Low tom keeps its sound.`);
+  expect(workspace.state.notice).toBe(`x.wav: ${description} Low tom keeps its sound.`);
 });
 
 test("200 random and broken files leave the beat unharmed", async () => {

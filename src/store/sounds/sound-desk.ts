@@ -256,7 +256,7 @@ export class SoundDesk extends Controller {
   }
 
   private get partId(): number {
-    return this.state.place.partId;
+    return this.state.patternRef.partId;
   }
 }
 

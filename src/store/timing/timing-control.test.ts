@@ -75,7 +75,7 @@ test("what is listened to changes the sound and not the beat; going into record 
   expect(ticks().some((at) => at % 240 !== 0)).toBe(true);
   expect(workspace.beat).toBe(beat);
   workspace.transport.toggleRecord();
-  expect(workspace.state.monitoring).toBe("grooved");
+  expect(workspace.state.timingView).toBe("grooved");
   expect(ticks()).toEqual([0, 288, 480, 768, 960]);
 });
 
@@ -101,9 +101,9 @@ test("what is recorded over a swing keeps its straight place; note repeat is wri
   expect(swung!.played.straightTicks!).toBeLessThan(260);
   workspace.command("repeat 1/16", true, 400);
   goTo(450);
-  workspace.strike({ pad: 3, velocity: 90, timeMs: 450, device: "keys" });
+  workspace.strike({ lane: 3, velocity: 90, timeMs: 450, device: "keys" });
   goTo(800);
-  workspace.release({ pad: 3, timeMs: 800, device: "keys" });
+  workspace.release({ lane: 3, timeMs: 800, device: "keys" });
   const repeats = hitsOf(workspace).filter(({ lane }) => lane === 3);
   expect(repeats.length).toBeGreaterThan(1);
   for (const {

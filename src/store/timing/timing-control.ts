@@ -10,7 +10,7 @@ import { barTicks } from "@/core/time/meter";
 import type { Ticks } from "@/core/time/ticks";
 import { BUILT_IN_GROOVES } from "@/core/timing/built-in-grooves";
 import { extractGroove, type TimedStroke } from "@/core/timing/extract-groove";
-import type { Monitoring } from "@/core/timing/heard-hit";
+import type { TimingView } from "@/core/timing/resolved-hit";
 import { keepTiming, returnToPlayed, returnToPoint } from "@/core/timing/keep-timing";
 import type { BeatDocument } from "../document/beat-document";
 import type { Playback } from "../engine/playback";
@@ -49,15 +49,15 @@ export class TimingControl extends Controller {
 
   // ---- what is listened to
 
-  listenTo(monitoring: Monitoring): void {
-    if (monitoring === this.state.monitoring) return;
-    this.set({ monitoring, notice: `Hearing: ${monitoring}` });
+  listenTo(timingView: TimingView): void {
+    if (timingView === this.state.timingView) return;
+    this.set({ timingView, notice: `Hearing: ${timingView}` });
     this.playback.changed();
   }
 
   /** Between what was played and all that is made of it. */
   toggleAsPlayed(): void {
-    this.listenTo(this.state.monitoring === "played" ? "grooved" : "played");
+    this.listenTo(this.state.timingView === "played" ? "grooved" : "played");
   }
 
   // ---- quantize
@@ -69,14 +69,16 @@ export class TimingControl extends Controller {
   /** The settings that the scope has now. */
   get settings(): QuantizeSettings {
     const scope = this.editScope;
-    return (scope && quantizeOf(findPattern(this.beat, this.state.place).passes, scope)) ?? this.beat.inputQuantize;
+    return (
+      (scope && quantizeOf(findPattern(this.beat, this.state.patternRef).passes, scope)) ?? this.beat.inputQuantize
+    );
   }
 
   /** @returns whether it was made */
   setQuantize(change: QuantizeChange, gesture?: string): boolean {
     const scope = this.editScope;
     return scope
-      ? this.document.edit(setQuantize(this.beat, this.state.place, scope, change), "Quantize", gesture)
+      ? this.document.edit(setQuantize(this.beat, this.state.patternRef, scope, change), "Quantize", gesture)
       : this.document.edit(setInputQuantize(this.beat, change), "Input quantize", gesture);
   }
 
@@ -91,13 +93,13 @@ export class TimingControl extends Controller {
   /** Corrects the hits that the advice speaks of by the grid that it found for them. */
   async takeAdvice(): Promise<void> {
     const { advisePattern } = await import("@/core/analysis/pattern-advice");
-    const advice = advisePattern(this.beat, this.state.place, this.editScope);
+    const advice = advisePattern(this.beat, this.state.patternRef, this.editScope);
     if (!advice) return this.set({ notice: "No grid can be told from these hits." });
     if (!advice.take) return this.set({ notice: advice.sentence });
     const { quantize, swing } = advice.take;
-    const { place } = this.state;
-    const corrected = setQuantize(this.beat, place, advice.scope, quantize);
-    const taken = swing ? setFeel(corrected, place, { swing }) : corrected;
+    const { patternRef } = this.state;
+    const corrected = setQuantize(this.beat, patternRef, advice.scope, quantize);
+    const taken = swing ? setFeel(corrected, patternRef, { swing }) : corrected;
     if (!this.document.edit(taken, "Take the advised grid")) return;
     const whose = advice.pass === undefined ? "these hits" : `“${advice.pass}”`;
     this.set({ notice: `Taken for ${whose}: ${wordsOfTake(advice.take)}${swing ? " of the whole pattern" : ""}` });
@@ -110,8 +112,12 @@ export class TimingControl extends Controller {
    * @returns whether it was made
    */
   setFeel(change: (now: Feel) => FeelChange, label: string, gesture?: string): boolean {
-    const { place } = this.state;
-    return this.document.edit(setFeel(this.beat, place, change(findPattern(this.beat, place))), label, gesture);
+    const { patternRef } = this.state;
+    return this.document.edit(
+      setFeel(this.beat, patternRef, change(findPattern(this.beat, patternRef))),
+      label,
+      gesture,
+    );
   }
 
   /** @param groove undefined for none; how much of it is taken stays */
@@ -127,7 +133,7 @@ export class TimingControl extends Controller {
   /** To the groove before or after; none is one of them. */
   stepGroove(by: 1 | -1): void {
     const all = [undefined, ...BUILT_IN_GROOVES, ...this.state.grooves];
-    const name = findPattern(this.beat, this.state.place).groove?.groove.name;
+    const name = findPattern(this.beat, this.state.patternRef).groove?.groove.name;
     const index = Math.max(
       0,
       all.findIndex((groove) => groove?.name === name),
@@ -138,25 +144,25 @@ export class TimingControl extends Controller {
   // ---- keep and return
 
   keep(): void {
-    const { points = [], passes } = findPattern(this.beat, this.state.place);
+    const { points = [], passes } = findPattern(this.beat, this.state.patternRef);
     if (!passes.some(({ hits }) => hits.length > 0)) return this.set({ notice: "There is no hit yet to keep." });
     const numbers = points.map(({ name }) => Number(/^Kept (\d+)$/.exec(name)?.[1] ?? 0));
     const name = `Kept ${Math.max(0, ...numbers) + 1}`;
-    if (this.document.edit(keepTiming(this.beat, this.state.place, name), "Keep timing"))
+    if (this.document.edit(keepTiming(this.beat, this.state.patternRef, name), "Keep timing"))
       this.set({ notice: `Timing kept as "${name}"` });
   }
 
   /** @param pointId the newest point where it is left out */
   return(pointId?: number): void {
-    const { points = [] } = findPattern(this.beat, this.state.place);
+    const { points = [] } = findPattern(this.beat, this.state.patternRef);
     const point = pointId === undefined ? points.at(-1) : points.find(({ id }) => id === pointId);
     if (!point) return this.returnToPlayed();
-    if (this.document.edit(returnToPoint(this.beat, this.state.place, point.id), `Return to ${point.name}`))
+    if (this.document.edit(returnToPoint(this.beat, this.state.patternRef, point.id), `Return to ${point.name}`))
       this.set({ notice: `Back at "${point.name}"` });
   }
 
   returnToPlayed(): void {
-    if (this.document.edit(returnToPlayed(this.beat, this.state.place), "Return to played"))
+    if (this.document.edit(returnToPlayed(this.beat, this.state.patternRef), "Return to played"))
       this.set({ notice: "Back at what was played" });
   }
 
@@ -182,7 +188,7 @@ export class TimingControl extends Controller {
     void this.repository.removeGroove(groove.name);
     this.set({ grooves: this.state.grooves.filter((other) => other.name !== groove.name) });
     void this.keepGroove(renamed);
-    const current = findPattern(this.beat, this.state.place).groove;
+    const current = findPattern(this.beat, this.state.patternRef).groove;
     if (current?.groove.name === groove.name)
       this.setFeel(() => ({ groove: { ...current, groove: renamed } }), "Rename groove");
   }
@@ -209,8 +215,8 @@ export class TimingControl extends Controller {
     try {
       const { groove, fit } = extractGroove(strokes, { name, grid, bars, barTicks: bar });
       const percent = Math.round(fit.share * 100);
-      const says = `Made of ${fit.hits} hits on ${fit.playedLines} of ${fit.lines} lines; it stands for ${percent} % of them.`;
-      this.addGroove({ ...groove, description: says });
+      const description = `Made of ${fit.hits} hits on ${fit.playedLines} of ${fit.lines} lines; it stands for ${percent} % of them.`;
+      this.addGroove({ ...groove, description });
     } catch (error) {
       if (!(error instanceof CoreError)) throw error;
       this.set({ notice: error.message });
@@ -219,7 +225,7 @@ export class TimingControl extends Controller {
 
   private strokesOf(source: GrooveSource): readonly TimedStroke[] {
     const chosen = new Set(this.state.selected);
-    const { passes } = findPattern(this.beat, this.state.place);
+    const { passes } = findPattern(this.beat, this.state.patternRef);
     return passes
       .filter((pass) => (source.kind === "pass" ? pass.id === source.passId : !pass.muted))
       .flatMap(({ hits }) => hits)

@@ -7,7 +7,7 @@ takeTestTime();
 function elsewhere() {
   const made = session();
   const { workspace } = made;
-  const kit = workspace.state.place;
+  const kit = workspace.state.patternRef;
   workspace.hits.write(1, 2400 as Ticks, "");
   return { ...made, kit };
 }
@@ -19,7 +19,7 @@ test("undo and redo go to the part in which something happened, and mark what ca
   workspace.setTempo(90);
   workspace.document.undo();
   workspace.document.undo();
-  expect(workspace.state).toMatchObject({ place: kit, marked: [] });
+  expect(workspace.state).toMatchObject({ patternRef: kit, marked: [] });
   workspace.document.undo();
   expect(workspace.state.notice).toBe("Undone: Write Snare on 1.3.480");
   workspace.document.redo();
@@ -29,35 +29,35 @@ test("undo and redo go to the part in which something happened, and mark what ca
   workspace.document.undo();
   workspace.document.undo();
   workspace.document.redo();
-  expect(workspace.state).toMatchObject({ place: kit, notice: "Redone: Write Snare on 1.3.480" });
+  expect(workspace.state).toMatchObject({ patternRef: kit, notice: "Redone: Write Snare on 1.3.480" });
   expect(workspace.state.marked).toHaveLength(1);
   workspace.setTempo(91);
   expect(workspace.state.marked).toEqual([]);
   workspace.parts.addVoice("fog");
   workspace.parts.rename(kit.partId, "Deck");
-  expect(workspace.state.place).not.toEqual(kit);
+  expect(workspace.state.patternRef).not.toEqual(kit);
   workspace.document.undo();
-  expect(workspace.state).toMatchObject({ place: kit, notice: "Undone: Rename part" });
+  expect(workspace.state).toMatchObject({ patternRef: kit, notice: "Undone: Rename part" });
 });
 
 test("at rest its pattern is opened", () => {
   const { workspace, kit } = elsewhere();
   workspace.patterns.nextEmpty();
   workspace.setTempo(90);
-  expect(workspace.state.place).not.toEqual(kit);
+  expect(workspace.state.patternRef).not.toEqual(kit);
   workspace.document.undo();
   workspace.document.undo();
   workspace.document.undo();
-  expect(workspace.state.place).toEqual(kit);
+  expect(workspace.state.patternRef).toEqual(kit);
 });
 
 test("while the loop runs nothing that is played or written into changes, and the words say where it was", () => {
   const { workspace, kit } = elsewhere();
   workspace.parts.addVoice("cabin");
-  const { place } = workspace.state;
+  const { patternRef } = workspace.state;
   workspace.setTempo(90);
   workspace.parts.rename(kit.partId, "Deck");
   workspace.transport.play();
   workspace.document.undo();
-  expect(workspace.state).toMatchObject({ place, notice: "Undone: Rename part, in Pattern 1 of Kit" });
+  expect(workspace.state).toMatchObject({ patternRef, notice: "Undone: Rename part, in Pattern 1 of Kit" });
 });

@@ -2,8 +2,8 @@ import { patternLengthTicks } from "@/core/beat/beat";
 import { findPattern } from "@/core/beat/edit";
 import type { LoopSpan } from "@/core/time/loop-span";
 import type { Ticks } from "@/core/time/ticks";
-import { cachedHeard } from "@/core/timing/heard";
-import type { HeardHit } from "@/core/timing/heard-hit";
+import { resolvedHits } from "@/core/timing/resolve-timing";
+import type { ResolvedHit } from "@/core/timing/resolved-hit";
 import * as choose from "@/core/editing/choose-hits";
 import { barTicks } from "@/core/time/meter";
 import { pageOf, panned, viewRange, zoomed, zoomStep, type ViewRange } from "@/core/time/zoom";
@@ -73,21 +73,21 @@ export class LaneView extends Controller {
   }
 
   private get part(): ViewRange {
-    const pattern = findPattern(this.beat, this.state.place);
+    const pattern = findPattern(this.beat, this.state.patternRef);
     return viewRange(this.state.zoom, patternLengthTicks(pattern, this.beat.meter));
   }
 
   selectAll(): void {
-    this.select(choose.allHits(this.beat, this.state.place));
+    this.select(choose.allHits(this.beat, this.state.patternRef));
   }
 
   invertSelection(): void {
-    this.select(choose.invertHits(this.beat, this.state.place, new Set(this.state.selected)));
+    this.select(choose.invertHits(this.beat, this.state.patternRef, new Set(this.state.selected)));
   }
 
   /** And the hits beside them in their lanes. */
   growSelection(): void {
-    this.select(choose.growHits(this.beat, this.state.place, new Set(this.state.selected)));
+    this.select(choose.growHits(this.beat, this.state.patternRef, new Set(this.state.selected)));
   }
 
   /** The hits that are like the one that has the focus: in its lane, on its line, or in its bar. */
@@ -95,36 +95,36 @@ export class LaneView extends Controller {
     const focus = this.focused;
     if (!focus) return;
     const { hit, straightTicks } = focus;
-    const { place } = this.state;
+    const { patternRef } = this.state;
     const bar = Math.max(0, Math.floor(straightTicks / barTicks(this.beat.meter)));
     const ids = {
-      lane: () => choose.hitsWhere(this.beat, place, { lanes: new Set([hit.lane]) }),
-      line: () => choose.hitsOnLine(this.beat, place, straightTicks),
-      bar: () => choose.hitsInBar(this.beat, place, bar),
+      lane: () => choose.hitsWhere(this.beat, patternRef, { lanes: new Set([hit.lane]) }),
+      line: () => choose.hitsOnLine(this.beat, patternRef, straightTicks),
+      bar: () => choose.hitsInBar(this.beat, patternRef, bar),
     }[what]();
     this.select([...ids.filter((id) => id !== hit.id), hit.id]);
   }
 
   selectWhere(where: choose.HitsWhere): void {
-    const ids = choose.hitsWhere(this.beat, this.state.place, where);
+    const ids = choose.hitsWhere(this.beat, this.state.patternRef, where);
     this.select(ids);
     if (ids.length === 0) this.set({ notice: "No hit is like that." });
   }
 
   /** To the next hit of a kind, round the loop. */
   selectNext(kind: choose.LookedFor): void {
-    const next = choose.nextHit(this.beat, this.state.place, kind, this.state.selected.at(-1));
+    const next = choose.nextHit(this.beat, this.state.patternRef, kind, this.state.selected.at(-1));
     if (next === undefined) return this.set({ notice: `No hit is ${NONE_IS[kind]}.` });
     this.select([next]);
     if (this.focused) this.reveal(this.focused.ticks);
   }
 
   /** The chosen hit that has the focus, where it is heard. */
-  get focused(): HeardHit | undefined {
+  get focused(): ResolvedHit | undefined {
     const focus = this.state.selected.at(-1);
     if (focus === undefined) return undefined;
-    const pattern = findPattern(this.beat, this.state.place);
-    return cachedHeard(pattern, this.beat.meter, this.state.monitoring).find(({ hit }) => hit.id === focus);
+    const pattern = findPattern(this.beat, this.state.patternRef);
+    return resolvedHits(pattern, this.beat.meter, this.state.timingView).find(({ hit }) => hit.id === focus);
   }
 
   private get focusTicks(): Ticks | undefined {

@@ -82,7 +82,9 @@ describe("the first note", () => {
     ]);
     workspace.document.undo();
     workspace.removePass(first!.id);
-    workspace.store.setState({ pickUp: { place: workspace.state.place, hits: first!.hits, passId: first!.id } });
+    workspace.store.setState({
+      pickUp: { patternRef: workspace.state.patternRef, hits: first!.hits, passId: first!.id },
+    });
     workspace.recorder.takePickUp();
     expect(sizes()).toEqual([
       ["Pass 2", 1],
@@ -145,8 +147,8 @@ describe.each([0, 50, 200])("changing patterns while recording, with %i ms to th
     workspace.command("nextPattern", true, 100);
     const boundaryMs = outputMs + LAP_MS;
     goTo(boundaryMs + 100);
-    workspace.strike({ pad: 0, velocity: 100, timeMs: boundaryMs - 30, device: "keys" });
-    workspace.strike({ pad: 1, velocity: 100, timeMs: boundaryMs - 200, device: "keys" });
+    workspace.strike({ lane: 0, velocity: 100, timeMs: boundaryMs - 30, device: "keys" });
+    workspace.strike({ lane: 1, velocity: 100, timeMs: boundaryMs - 200, device: "keys" });
     expect(hitsOf(workspace, 1).map(({ lane, played: { ticks } }) => [lane, Math.round(ticks / 1.92)])).toEqual([
       [0, -30],
     ]);
@@ -213,9 +215,9 @@ test("a recording that was undone is an echo that comes back, from its pick-up o
   expect(workspace.review.isThere(workspace.echoes.refresh().at(-1)!)).toBe(true);
 });
 
-const MONITORINGS = ["played", "corrected", "grooved"] as const;
+const TIMING_VIEWS = ["played", "corrected", "grooved"] as const;
 
-describe.each(MONITORINGS)("while it is heard %s", (monitoring) => {
+describe.each(TIMING_VIEWS)("while it is heard %s", (timingView) => {
   test.each(seeds(6))("erase takes what is heard while both are held, and nothing else (seed %i)", (seed) => {
     const { workspace, engine, play, goTo } = session();
     const random = seededRandom(seed);
@@ -226,7 +228,7 @@ describe.each(MONITORINGS)("while it is heard %s", (monitoring) => {
     workspace.transport.stop();
     goTo(LAP_MS + 1000);
     workspace.timing.setFeel(() => ({ swing: { ratio: 0.72, unit: "1/8" } }), "Swing");
-    workspace.timing.listenTo(monitoring);
+    workspace.timing.listenTo(timingView);
     workspace.transport.play();
     const startMs = LAP_MS + 1000;
     const lap = (number: number) => {
@@ -245,9 +247,9 @@ describe.each(MONITORINGS)("while it is heard %s", (monitoring) => {
     const toMs = startMs + LAP_MS + clear(2200);
     goTo(fromMs);
     workspace.command("erase", true, fromMs);
-    workspace.strike({ pad: 0, velocity: 100, timeMs: fromMs, device: "keys" });
+    workspace.strike({ lane: 0, velocity: 100, timeMs: fromMs, device: "keys" });
     goTo(toMs);
-    workspace.release({ pad: 0, timeMs: toMs, device: "keys" });
+    workspace.release({ lane: 0, timeMs: toMs, device: "keys" });
     workspace.command("erase", false, toMs);
     goTo(startMs + 3 * LAP_MS);
     const held = (ms: number) => ms >= fromMs! - startMs - LAP_MS && ms < toMs! - startMs - LAP_MS;
@@ -355,17 +357,17 @@ test("the click of an empty pattern ends where one with hits takes over", () => 
   expect(engine.click.on).toBe(true);
   workspace.patterns.choose(0);
   goTo(1000 + LAP_MS + 100);
-  expect([workspace.state.place.patternId, engine.click.on]).toEqual([patternsOf(workspace.beat)[0]!.id, false]);
+  expect([workspace.state.patternRef.patternId, engine.click.on]).toEqual([patternsOf(workspace.beat)[0]!.id, false]);
 });
 
 test("a key strikes the pad that lies in its place, whatever its id is", () => {
   const { workspace, goTo } = session();
   const part = workspace.beat.parts[0] as KitPart;
-  const pads = part.pads.map((pad) => ({ ...pad, id: 127 - pad.id }));
+  const pads = part.pads.map((lane) => ({ ...lane, id: 127 - lane.id }));
   workspace.document.edit({ ...workspace.beat, parts: [{ ...part, pads }] }, "Other ids");
   expect([workspace.lanesAt(0), workspace.lanesAt(15), workspace.lanesAt(16)]).toEqual([[127], [112], []]);
   workspace.transport.toggleRecord();
-  workspace.strike({ pad: 127, velocity: 100, timeMs: 1, device: "keys" });
+  workspace.strike({ lane: 127, velocity: 100, timeMs: 1, device: "keys" });
   goTo(10);
   expect(hitsOf(workspace).map(({ lane }) => lane)).toEqual([127]);
 });
@@ -373,17 +375,17 @@ test("a key strikes the pad that lies in its place, whatever its id is", () => {
 test("a stroke is as long as it is held, sixty ticks at least, and a cymbal can be grabbed long after it was let go", () => {
   const { workspace, goTo } = session();
   workspace.transport.toggleRecord();
-  const hold = (pad: number, ms: number, forMs: number) => {
+  const hold = (lane: number, ms: number, forMs: number) => {
     goTo(ms);
-    workspace.strike({ pad, velocity: 100, timeMs: ms, device: "keys" });
+    workspace.strike({ lane, velocity: 100, timeMs: ms, device: "keys" });
     goTo(ms + forMs);
-    workspace.release({ pad, timeMs: ms + forMs, device: "keys" });
+    workspace.release({ lane, timeMs: ms + forMs, device: "keys" });
   };
   hold(0, 100, 5);
   hold(12, 500, 100);
   goTo(1500);
-  workspace.choke({ pad: 12, timeMs: 1500, device: "keys" });
-  workspace.choke({ pad: 12, timeMs: 1800, device: "keys" });
+  workspace.choke({ lane: 12, timeMs: 1500, device: "keys" });
+  workspace.choke({ lane: 12, timeMs: 1800, device: "keys" });
   expect(hitsOf(workspace).map(({ lengthTicks, choked }) => [Math.round(lengthTicks), choked ?? false])).toEqual([
     [60, false],
     [1920, true],
@@ -403,9 +405,9 @@ test("erase that is held while another pattern takes over takes nothing of the o
   workspace.patterns.choose(1);
   // From beat 7 of the first pattern to beat 5 of the second: one hit of each.
   workspace.command("erase", true, 2 * LAP_MS + 6 * BEAT_MS);
-  workspace.strike({ pad: 0, velocity: 100, timeMs: 2 * LAP_MS + 6 * BEAT_MS, device: "keys" });
+  workspace.strike({ lane: 0, velocity: 100, timeMs: 2 * LAP_MS + 6 * BEAT_MS, device: "keys" });
   goTo(3 * LAP_MS + 4 * BEAT_MS);
-  workspace.release({ pad: 0, timeMs: 3 * LAP_MS + 4 * BEAT_MS, device: "keys" });
+  workspace.release({ lane: 0, timeMs: 3 * LAP_MS + 4 * BEAT_MS, device: "keys" });
   workspace.command("erase", false, 3 * LAP_MS + 4 * BEAT_MS);
   const left = (pattern: number) => hitsOf(workspace, pattern).map(({ played: { ticks } }) => Math.round(ticks / 960));
   expect([left(0), left(1)]).toEqual([[3], [6]]);

@@ -84,8 +84,8 @@ test("an evening of the stand-in drummer: every hit is there, phrase by phrase, 
   expect(new Set(phrases.map(({ kind }) => kind)).size).toBe(4);
 
   const { echoes, beat } = { echoes: workspace.echoes.refresh(), beat: workspace.beat };
-  const inTime = (hits: readonly PlayedHit[]) => hits.toSorted((a, b) => a.timeMs - b.timeMs || a.pad - b.pad);
-  const what = ({ pad, velocity, device, masked }: PlayedHit) => [pad, velocity, device, masked];
+  const inTime = (hits: readonly PlayedHit[]) => hits.toSorted((a, b) => a.timeMs - b.timeMs || a.lane - b.lane);
+  const what = ({ lane, velocity, device, masked }: PlayedHit) => [lane, velocity, device, masked];
   /** The same strokes, at the same moments but for the last figures of a time of day. */
   const expectSame = (echoed: readonly PlayedHit[], played: readonly PlayedHit[]) => {
     expect(inTime(echoed).map(what)).toEqual(inTime(played).map(what));
@@ -94,27 +94,32 @@ test("an evening of the stand-in drummer: every hit is there, phrase by phrase, 
   };
   expect(echoes).toHaveLength(phrases.length);
   expect(echoes.reduce((sum, { hits }) => sum + hits.length, 0)).toBe(struck.length);
-  phrases.forEach(({ strokes }, index) => expectSame(echoes[index]!.hits, strokes));
+  phrases.forEach(({ strokes }, index) =>
+    expectSame(
+      echoes[index]!.hits.map(({ pad, ...hit }) => ({ ...hit, lane: pad })),
+      strokes,
+    ),
+  );
 
-  const place: PatternRef = firstPlace(beat);
+  const patternRef: PatternRef = firstPlace(beat);
   phrases.forEach(({ kind, startMs, strokes }, index) => {
     const { hits } = echoes[index]!;
     expect(hits.every(({ along }) => (along !== undefined) === (kind !== "free"))).toBe(true);
     expect(hits.every(({ along }) => (along?.recorded ?? false) === (kind === "recorded"))).toBe(true);
     if (kind === "free" || kind === "recorded") return;
-    const back = bringBack(beat, place, echoes[index]!, {
+    const back = bringBack(beat, patternRef, echoes[index]!, {
       kind: "along",
       fold: "unrolled",
       into: "new",
       quantized: false,
     });
-    const placed = findPattern(back.beat, back.place).passes[0]!.hits;
+    const placed = findPattern(back.beat, back.patternRef).passes[0]!.hits;
     const firstLap = Math.min(...hits.map(({ along }) => along!.lap));
     const meant = strokes
-      .map(({ pad, timeMs }) => ({ pad, ticks: (timeMs - startMs) * TICKS_PER_MS - firstLap * LAP_TICKS }))
+      .map(({ lane, timeMs }) => ({ pad: lane, ticks: (timeMs - startMs) * TICKS_PER_MS - firstLap * LAP_TICKS }))
       .sort((a, b) => a.ticks - b.ticks || a.pad - b.pad);
     const found = placed.toSorted((a, b) => a.played.ticks - b.played.ticks || a.lane - b.lane);
-    expect(found.map(({ lane }) => lane)).toEqual(meant.map(({ pad }) => pad));
+    expect(found.map(({ lane }) => lane)).toEqual(meant.map(({ pad: lane }) => lane));
     found.forEach(({ played: { ticks } }, at) => expect(Math.abs(ticks - meant[at]!.ticks)).toBeLessThan(TICK_SLACK));
   });
   await workspace.close();

@@ -47,7 +47,7 @@ export async function openWorkspace(beatId: string, repository: Repository): Pro
   const workspace = new Workspace({
     beat: loaded.beat,
     history: loaded.history,
-    lost: editorState === "editing" ? loaded.passes : [],
+    recoverable: editorState === "editing" ? loaded.passes : [],
     editorState,
     editor: seat.token,
     settings,

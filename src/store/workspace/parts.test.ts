@@ -52,7 +52,7 @@ test("from part to part while recording: each has what was played in it, all go 
   // The part itself goes last; what plays is the one that is left.
   workspace.document.undo();
   expect(workspace.beat.parts).toHaveLength(1);
-  expect(workspace.state.place.partId).toBe(partIds(workspace)[0]);
+  expect(workspace.state.patternRef.partId).toBe(partIds(workspace)[0]);
   play(2, 4 * LAP_MS - 1000);
   expect(hitsOfPart(workspace, 0)).toHaveLength(1);
 });
@@ -65,35 +65,36 @@ test("parts of other lengths go round by themselves; patterns change part by par
   workspace.transport.stop();
   workspace.parts.addKit();
   workspace.setBars(1);
-  const place = workspace.state.place;
+  const patternRef = workspace.state.patternRef;
   workspace.transport.toggleRecord();
   play(1, 2 * LAP_MS + BEAT_MS);
-  const startMs = 2 * LAP_MS + BEAT_MS - findPattern(workspace.beat, place).passes[0]!.hits[0]!.played.ticks / 1.92;
+  const startMs =
+    2 * LAP_MS + BEAT_MS - findPattern(workspace.beat, patternRef).passes[0]!.hits[0]!.played.ticks / 1.92;
   workspace.transport.toggleRecord();
   workspace.patterns.nextEmpty();
   workspace.parts.openAt(0);
-  expect(workspace.state.place.partId).toBe(partIds(workspace)[0]);
+  expect(workspace.state.patternRef.partId).toBe(partIds(workspace)[0]);
   goTo(startMs + 3 * LAP_MS);
   // The second part's change took over at its own lap's end, while the first one was open; open again, it is there.
   workspace.parts.step(-1);
-  expect(workspace.state.place).not.toEqual(place);
-  expect(workspace.state.place.patternId).toBe(workspace.beat.parts[1]!.patterns[1]!.id);
+  expect(workspace.state.patternRef).not.toEqual(patternRef);
+  expect(workspace.state.patternRef.patternId).toBe(workspace.beat.parts[1]!.patterns[1]!.id);
   expect(workspace.state.otherPatterns[partIds(workspace)[0]!]).toBe(workspace.beat.parts[0]!.patterns[0]!.id);
   goTo(startMs + 3 * LAP_MS + 10);
-  expect(engine.table.patternId).toBe(workspace.state.place.patternId);
+  expect(engine.table.patternId).toBe(workspace.state.patternRef.patternId);
 });
 
 test("where the open part goes, the one before plays on in the pattern that it is in", () => {
   const { workspace, engine, goTo } = session();
   workspace.patterns.duplicate();
-  expect(workspace.state.place.patternId).toBe(workspace.beat.parts[0]!.patterns[1]!.id);
+  expect(workspace.state.patternRef.patternId).toBe(workspace.beat.parts[0]!.patterns[1]!.id);
   workspace.parts.addKit();
   workspace.transport.play();
   goTo(1000);
   const starts = engine.orders.filter((order) => order.type === "queue").length;
   workspace.document.undo();
   goTo(2000);
-  expect(workspace.state.place).toEqual({
+  expect(workspace.state.patternRef).toEqual({
     partId: workspace.beat.parts[0]!.id,
     patternId: workspace.beat.parts[0]!.patterns[1]!.id,
   });
@@ -111,10 +112,10 @@ test("what is held while another part is opened ends where it began: repeats are
   workspace.transport.toggleRecord();
   goTo(LAP_MS + 100);
   workspace.command("repeat 1/8", true, LAP_MS + 100);
-  workspace.strike({ pad: 2, velocity: 100, timeMs: LAP_MS + 100, device: "keys" });
+  workspace.strike({ lane: 2, velocity: 100, timeMs: LAP_MS + 100, device: "keys" });
   goTo(LAP_MS + 600);
   workspace.parts.step(1);
-  workspace.release({ pad: 2, timeMs: LAP_MS + 700, device: "keys" });
+  workspace.release({ lane: 2, timeMs: LAP_MS + 700, device: "keys" });
   goTo(LAP_MS + 800);
   const struck = engine.heardFrames.length;
   // The rate stays on: nothing is held any more, so all that is heard is the loop.
@@ -125,14 +126,14 @@ test("what is held while another part is opened ends where it began: repeats are
   workspace.parts.openAt(0);
   goTo(2 * LAP_MS + 600);
   workspace.command("erase", true, 2 * LAP_MS + 600);
-  workspace.strike({ pad: 1, velocity: 100, timeMs: 2 * LAP_MS + 600, device: "keys" });
+  workspace.strike({ lane: 1, velocity: 100, timeMs: 2 * LAP_MS + 600, device: "keys" });
   // The other part has a hit 5 ms before it is opened, since the last sweep.
   goTo(2 * LAP_MS + 1505);
   expect(isErased(workspace.state, 1)).toBe(true);
   workspace.parts.step(1);
   expect(isErased(workspace.state, 1)).toBe(false);
   goTo(2 * LAP_MS + 1700);
-  workspace.release({ pad: 1, timeMs: 2 * LAP_MS + 1700, device: "keys" });
+  workspace.release({ lane: 1, timeMs: 2 * LAP_MS + 1700, device: "keys" });
   workspace.command("erase", false, 2 * LAP_MS + 1700);
   expect([hitsOfPart(workspace, 0).length, hitsOfPart(workspace, 1).length]).toEqual([1, 1]);
   goTo(3 * LAP_MS);
@@ -144,7 +145,7 @@ test("what is held while another part is opened ends where it began: repeats are
 test("notes that repeat are written into the part that they were struck in, where its lines are", () => {
   const { workspace, goTo } = session();
   workspace.setBars(1);
-  const one = workspace.state.place;
+  const one = workspace.state.patternRef;
   // Another part of another length, which began in the same run and was named last.
   workspace.parts.addKit();
   workspace.setBars(3);
@@ -152,9 +153,9 @@ test("notes that repeat are written into the part that they were struck in, wher
   workspace.transport.toggleRecord();
   goTo(LAP_MS + 100);
   workspace.command("repeat 1/4", true, LAP_MS + 100);
-  workspace.strike({ pad: 2, velocity: 100, timeMs: LAP_MS + 100, device: "keys" });
+  workspace.strike({ lane: 2, velocity: 100, timeMs: LAP_MS + 100, device: "keys" });
   goTo(LAP_MS + 1600);
-  workspace.release({ pad: 2, timeMs: LAP_MS + 1600, device: "keys" });
+  workspace.release({ lane: 2, timeMs: LAP_MS + 1600, device: "keys" });
   workspace.command("repeat 1/4", false, LAP_MS + 1600);
   expect(findPattern(workspace.beat, one).passes[0]!.hits.map(({ played, lap }) => [played.ticks, lap])).toEqual([
     [960, 2],
@@ -220,7 +221,7 @@ test("parts are copied with ids of their own, renamed, moved and deleted, each w
   const [first] = partIds(workspace) as [number];
   workspace.parts.duplicate(first);
   const [, copy] = partIds(workspace) as [number, number];
-  expect(workspace.state.place.partId).toBe(copy);
+  expect(workspace.state.patternRef.partId).toBe(copy);
   expect(hitsOfPart(workspace, 1).map(({ played }) => played)).toEqual(
     hitsOfPart(workspace, 0).map(({ played }) => played),
   );
@@ -235,7 +236,7 @@ test("parts are copied with ids of their own, renamed, moved and deleted, each w
   workspace.parts.remove(copy);
   workspace.parts.remove(first);
   expect(workspace.beat.parts.map(({ name }) => name)).toEqual(["Kit"]);
-  expect(workspace.state.place.partId).toBe(first);
+  expect(workspace.state.patternRef.partId).toBe(first);
   for (let step = 0; step < 3; step++) workspace.document.undo();
   expect(workspace.beat.parts.map(({ name }) => name)).toEqual(["Kit", "Kit 2"]);
 });
@@ -243,7 +244,8 @@ test("parts are copied with ids of their own, renamed, moved and deleted, each w
 test("an undo takes away the pattern that plays while another one is called up: that one takes over all the same", () => {
   const { workspace, goTo } = session({ switchAt: "bar" });
   const { patterns } = workspace;
-  const open = () => workspace.beat.parts[0]!.patterns.findIndex(({ id }) => id === workspace.state.place.patternId);
+  const open = () =>
+    workspace.beat.parts[0]!.patterns.findIndex(({ id }) => id === workspace.state.patternRef.patternId);
   workspace.transport.play();
   patterns.duplicate();
   goTo(2100);
@@ -350,13 +352,13 @@ test("patterns of all parts together: one number calls up those that have it, at
 test("letting go of a kit's pad sends no table, as it changes no sound; of a key, or of a pad that a voice follows, it does", () => {
   const { workspace, engine, goTo } = session();
   const tables = () => engine.orders.filter(({ type }) => type === "tables").length;
-  const letGoSends = (pad: number, ms: number) => {
+  const letGoSends = (lane: number, ms: number) => {
     goTo(ms);
-    workspace.strike({ pad, velocity: 90, timeMs: ms, device: "keys" });
+    workspace.strike({ lane, velocity: 90, timeMs: ms, device: "keys" });
     // The stroke's own table has gone by then.
     goTo(ms + 450);
     const before = tables();
-    workspace.release({ pad, timeMs: ms + 450, device: "keys" });
+    workspace.release({ lane, timeMs: ms + 450, device: "keys" });
     goTo(ms + 1000);
     return tables() - before;
   };
@@ -396,7 +398,7 @@ test("patterns of all parts together change at one moment: when the longest loop
   goTo(110);
   // Of 2, 1 and 3 bars; the part of four has no second pattern.
   const waiting = Object.values(workspace.state.queued).map(({ at }) => at);
-  expect(waiting).toEqual([3, 3, 3].map((bars) => ({ atTicks: bars * 3840, inRun: expect.any(Number) })));
+  expect(waiting).toEqual([3, 3, 3].map((bars) => ({ atTicks: bars * 3840, inSegment: expect.any(Number) })));
   goTo(1.5 * LAP_MS - 20);
   expect(Object.values(workspace.state.queued)).toHaveLength(3);
   goTo(1.5 * LAP_MS + 20);

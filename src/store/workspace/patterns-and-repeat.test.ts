@@ -9,9 +9,9 @@ describe("note repeat", () => {
     workspace.transport.toggleRecord();
     workspace.command("repeat 1/32", true, 0);
     goTo(990);
-    workspace.strike({ pad: 8, velocity: 90, timeMs: 990, device: "keys" });
+    workspace.strike({ lane: 8, velocity: 90, timeMs: 990, device: "keys" });
     goTo(1240);
-    workspace.release({ pad: 8, timeMs: 1240, device: "keys" });
+    workspace.release({ lane: 8, timeMs: 1240, device: "keys" });
     workspace.command("repeat 1/32", false, 1250);
     goTo(LAP_MS + 100);
     expect(hitsOf(workspace).map(({ played: { ticks }, quantize }) => [ticks, quantize!.grid])).toEqual(
@@ -25,7 +25,7 @@ describe("note repeat", () => {
   test("latched it goes on without its key, follows pressure, and pads that are down join in", () => {
     const { workspace, engine, goTo } = session({ repeatLevel: "pressure" });
     workspace.transport.play();
-    workspace.strike({ pad: 8, velocity: 90, timeMs: 0, device: "keys" });
+    workspace.strike({ lane: 8, velocity: 90, timeMs: 0, device: "keys" });
     workspace.command("repeat 1/8", true, 10);
     workspace.repeat.toggleLatch();
     workspace.command("repeat 1/8", false, 20);
@@ -74,11 +74,11 @@ describe("patterns and regions", () => {
     goTo(500);
     workspace.patterns.nextEmpty();
     goTo(1000);
-    expect(workspace.state.place.patternId).toBe(patternsOf(workspace.beat)[1]!.id);
+    expect(workspace.state.patternRef.patternId).toBe(patternsOf(workspace.beat)[1]!.id);
     workspace.document.undo();
     goTo(1100);
-    expect(workspace.state.place.patternId).toBe(patternsOf(workspace.beat)[0]!.id);
-    expect(engine.table.patternId).toBe(workspace.state.place.patternId);
+    expect(workspace.state.patternRef.patternId).toBe(patternsOf(workspace.beat)[0]!.id);
+    expect(engine.table.patternId).toBe(workspace.state.patternRef.patternId);
     goTo(LAP_MS + 100);
     expect(engine.heardFrames.length).toBe(2);
   });
@@ -100,7 +100,7 @@ describe("patterns and regions", () => {
     engine.holdOrders(false);
     play(1, LAP_MS + BEAT_MS);
     expect(openQueued(workspace.state)).toBeUndefined();
-    expect(engine.table.patternId).toBe(workspace.state.place.patternId);
+    expect(engine.table.patternId).toBe(workspace.state.patternRef.patternId);
     expect(hitsOf(workspace).map(({ lane, played: { ticks } }) => [lane, Math.round(ticks)])).toEqual([
       [0, 0],
       [1, 960],
@@ -114,9 +114,9 @@ describe("patterns and regions", () => {
   test("places by number: stopped at once, empty ones say so, a called up pattern can be called back", () => {
     const { workspace, goTo } = session();
     workspace.patterns.duplicate();
-    expect(workspace.state.place.patternId).toBe(patternsOf(workspace.beat)[1]!.id);
+    expect(workspace.state.patternRef.patternId).toBe(patternsOf(workspace.beat)[1]!.id);
     workspace.patterns.choose(0);
-    expect(workspace.state.place.patternId).toBe(patternsOf(workspace.beat)[0]!.id);
+    expect(workspace.state.patternRef.patternId).toBe(patternsOf(workspace.beat)[0]!.id);
     workspace.patterns.choose(4);
     expect(workspace.state.notice).toMatch(/Place 5 is empty/);
     workspace.transport.play();
@@ -124,7 +124,7 @@ describe("patterns and regions", () => {
     workspace.patterns.choose(1);
     workspace.patterns.choose(0);
     goTo(2 * LAP_MS);
-    expect(workspace.state.place.patternId).toBe(patternsOf(workspace.beat)[0]!.id);
+    expect(workspace.state.patternRef.patternId).toBe(patternsOf(workspace.beat)[0]!.id);
   });
 
   test("a region goes round and is recorded into; the pattern's length and the rest of it stay", () => {

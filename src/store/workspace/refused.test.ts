@@ -17,7 +17,7 @@ const EDITS: Readonly<Record<string, (workspace: Workspace) => void>> = {
   "the next groove": ({ timing }) => timing.stepGroove(1),
   "a pattern": ({ patterns }) => patterns.nextEmpty(),
   "a pattern twice": ({ patterns }) => patterns.duplicate(),
-  "a part twice": ({ parts, state }) => parts.duplicate(state.place.partId),
+  "a part twice": ({ parts, state }) => parts.duplicate(state.patternRef.partId),
   delete: ({ hits }) => hits.remove(),
   "repeat hits": ({ hits }) => hits.repeat(),
   undo: ({ document }) => document.undo(),
@@ -29,14 +29,14 @@ test.each(Object.keys(EDITS))(
   "%s in a tab that may only play: nothing changes, and why is said, nothing else",
   (name) => {
     const empty = newBeat({ id: "b", name: "B", bpm: 120 });
-    const place = firstPlace(empty);
-    const { beat, passId } = addPass(empty, place, {
+    const patternRef = firstPlace(empty);
+    const { beat, passId } = addPass(empty, patternRef, {
       name: "P",
       muted: false,
       quantize: { grid: "1/16", strength: 1, reach: 1 },
     });
     const hit = { lane: 2, played: { ticks: 250 as Ticks, velocity: 90 }, lengthTicks: 60 as Ticks };
-    const kept = keepTiming(addHits(beat, place, passId, [hit]), place, "Kept 1");
+    const kept = keepTiming(addHits(beat, patternRef, passId, [hit]), patternRef, "Kept 1");
     const { workspace } = session({}, 0, { beat: kept, repository: newRepository(), atMs: 0 });
     workspace.document.rename("One");
     workspace.document.rename("Two");
@@ -47,6 +47,6 @@ test.each(Object.keys(EDITS))(
     EDITS[name]!(workspace);
     expect(workspace.state.notice).toBe(READ_ONLY_NOTICES.elsewhere);
     expect(workspace.beat).toBe(before);
-    expect(workspace.state.place).toEqual(state.place);
+    expect(workspace.state.patternRef).toEqual(state.patternRef);
   },
 );

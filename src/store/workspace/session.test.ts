@@ -94,10 +94,10 @@ describe("overdub, practice, takes, replace, erase", () => {
     const played: number[] = [];
     workspace.transport.toggleRecord();
     const lap = (number: number, strokes: readonly (readonly [number, number])[]) =>
-      strokes.forEach(([pad, beat]) => {
+      strokes.forEach(([lane, beat]) => {
         const offMs = 40 * (random() - 0.5);
         played.push((beat * BEAT_MS + offMs) * 1.92);
-        play(pad, Math.max(0, number * LAP_MS + beat * BEAT_MS + offMs));
+        play(lane, Math.max(0, number * LAP_MS + beat * BEAT_MS + offMs));
       });
     lap(0, [
       [0, 0.1],
@@ -191,9 +191,9 @@ describe("overdub, practice, takes, replace, erase", () => {
     workspace.transport.toggleRecord();
     goTo(LAP_MS + 900);
     workspace.command("erase", true, LAP_MS + 900);
-    workspace.strike({ pad: 0, velocity: 100, timeMs: LAP_MS + 900, device: "keys" });
+    workspace.strike({ lane: 0, velocity: 100, timeMs: LAP_MS + 900, device: "keys" });
     goTo(LAP_MS + 2600);
-    workspace.release({ pad: 0, timeMs: LAP_MS + 2600, device: "keys" });
+    workspace.release({ lane: 0, timeMs: LAP_MS + 2600, device: "keys" });
     workspace.command("erase", false, LAP_MS + 2600);
     expect(engine.hits).toHaveLength(8);
     goTo(2 * LAP_MS - 100);
@@ -212,7 +212,7 @@ describe("overdub, practice, takes, replace, erase", () => {
     workspace.eraser.eraseRange(new Set([1, 2]), 900 as never, 3000 as never);
     expect(hitsOf(workspace).map(({ lane }) => lane)).toEqual([0, 0, 0, 1, 2]);
     workspace.command("erase", true, 20_000);
-    workspace.strike({ pad: 0, velocity: 100, timeMs: 20_000, device: "keys" });
+    workspace.strike({ lane: 0, velocity: 100, timeMs: 20_000, device: "keys" });
     workspace.command("erase", false, 20_100);
     expect(hitsOf(workspace).map(({ lane }) => lane)).toEqual([1, 2]);
   });
@@ -288,19 +288,19 @@ describe("whatever is done", () => {
         const { workspace, goTo, play } = session({ stopAfterLaps: 0 });
         const first = workspace.beat;
         let ms = 0;
-        for (const { kind, pad, command, waitMs, choice } of actions) {
+        for (const { kind, pad: lane, command, waitMs, choice } of actions) {
           ms += waitMs;
           goTo(ms);
-          if (kind === "strike") play(pad, ms);
+          if (kind === "strike") play(lane, ms);
           if (kind === "command") {
             workspace.command(command, true, ms);
-            if (rateOf(command) && choice > 0) play(pad, ms);
+            if (rateOf(command) && choice > 0) play(lane, ms);
             workspace.command(command, false, ms + 1);
           }
           if (kind === "mode") workspace.transport.setMode(RECORD_MODES[choice]!);
           if (kind === "erase") {
             workspace.command("erase", true, ms);
-            play(pad, ms);
+            play(lane, ms);
             workspace.command("erase", false, ms);
           }
           if (kind === "region")
@@ -355,10 +355,11 @@ describe("whatever is done", () => {
           }
           goTo((ms += 2 * LAP_MS + 100));
           const { state } = workspace;
-          if (state.transport.running) expect(engine.table.patternId).toBe((state.preview ?? state).place.patternId);
+          if (state.transport.running)
+            expect(engine.table.patternId).toBe((state.preview ?? state).patternRef.patternId);
           if (state.transport.writing !== "record") transport.toggleRecord();
           play(5, (ms += 200));
-          const { patternId } = workspace.state.place;
+          const { patternId } = workspace.state.patternRef;
           const seen = patternsOf(workspace.beat).find(({ id }) => id === patternId)!;
           expect(seen.passes.flatMap(({ hits }) => hits).filter(({ lane }) => lane === 5)).toHaveLength(1);
           expect(engine.table.patternId).toBe(patternId);
@@ -387,7 +388,7 @@ describe("when the sound stumbles", () => {
       [1, 1920, 60],
       [2, 2880, 60],
     ]);
-    expect(workspace.echoes.refresh().flatMap(({ hits }) => hits.map(({ pad }) => pad))).toEqual([0, 1, 2]);
+    expect(workspace.echoes.refresh().flatMap(({ hits }) => hits.map(({ pad: lane }) => lane))).toEqual([0, 1, 2]);
   });
 
   test("when it ends, record ends with it, what was recorded stays, and another engine goes on", () => {
@@ -414,7 +415,7 @@ test("two devices of one name are both let go when they are not listened to any 
   for (const port of ports)
     workspace.devices.plugged({ ...port, listen: (receive) => ((port.receive = receive), () => {}) });
   const released: number[] = [];
-  jest.spyOn(workspace, "release").mockImplementation(({ pad }) => void released.push(pad));
+  jest.spyOn(workspace, "release").mockImplementation(({ lane }) => void released.push(lane));
   ports[0]!.receive([0x99, 36, 100], 100);
   ports[1]!.receive([0x99, 38, 100], 100);
   workspace.devices.setProfile("Twin", { on: false });

@@ -14,7 +14,7 @@ export interface OpenedBeat {
   /** Of that beat; without it there is none yet. */
   readonly history?: History<Beat>;
   /** What was recorded in it and is not settled: its page did not live to keep it. */
-  readonly lost?: readonly KeptPass[];
+  readonly recoverable?: readonly KeptPass[];
   readonly editorState?: EditorState;
   readonly settings: Settings;
   readonly repository: Repository;
@@ -22,10 +22,17 @@ export interface OpenedBeat {
 
 /** What a workspace is before anybody has done anything: stopped, in overdub, with the first pattern of the first part open. */
 export function startState(opened: OpenedBeat): WorkspaceState {
-  const { beat, history = startHistory(beat), lost = [], editorState = "editing", settings, repository } = opened;
+  const {
+    beat,
+    history = startHistory(beat),
+    recoverable: lost = [],
+    editorState = "editing",
+    settings,
+    repository,
+  } = opened;
   return {
     history,
-    place: firstPlace(beat),
+    patternRef: firstPlace(beat),
     otherPatterns: {},
     queued: {},
     regions: {},
@@ -35,7 +42,7 @@ export function startState(opened: OpenedBeat): WorkspaceState {
     strip: "late",
     selected: [],
     marked: [],
-    monitoring: "grooved",
+    timingView: "grooved",
     timingScope: { kind: "next" },
     grooves: [],
     removedGroove: undefined,

@@ -12,7 +12,7 @@ describe("recording", () => {
     strike(workspace, 0, 1000); // in the count-in
     strike(workspace, 0, 1920 + 5);
     strike(workspace, 1, 1920 + 480 - 10);
-    workspace.release({ pad: 1, timeMs: 1920 + 480 + 90, device: "keys" });
+    workspace.release({ lane: 1, timeMs: 1920 + 480 + 90, device: "keys" });
     expect(engine.hits).toEqual([0, 0, 1]);
     // Strokes that follow each other reach the audio thread together, and how long pads were held is written at leisure.
     await until(() => engine.table.ticks.length === 2 && passesOf(workspace)[0]!.hits[1]!.lengthTicks > 190);
@@ -24,7 +24,7 @@ describe("recording", () => {
     ]);
     expect([...engine.table.ticks]).toEqual([0, 960]);
     expect([...engine.table.fromLaps]).toEqual([1, 1]);
-    expect(engine.table.run).toBe(1);
+    expect(engine.table.segment).toBe(1);
   });
 
   test("what is played while only playing sounds and is not written", () => {

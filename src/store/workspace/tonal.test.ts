@@ -11,7 +11,7 @@ import type { Workspace } from "./workspace";
 takeTestTime();
 
 const openHits = ({ beat, state }: Workspace) =>
-  findPart(beat, state.place.partId).patterns.flatMap(({ passes }) => passes.flatMap(({ hits }) => hits));
+  findPart(beat, state.patternRef.partId).patterns.flatMap(({ passes }) => passes.flatMap(({ hits }) => hits));
 
 function keysSession(...settings: Parameters<typeof session>) {
   const made = session(...settings);
@@ -20,9 +20,9 @@ function keysSession(...settings: Parameters<typeof session>) {
   const hold = (key: number, ms: number, untilMs: number) => {
     made.goTo(ms);
     const lanes = made.workspace.lanesAt(key);
-    for (const pad of lanes) made.workspace.strike({ pad, velocity: 100, timeMs: ms, device: "keys" });
+    for (const lane of lanes) made.workspace.strike({ lane, velocity: 100, timeMs: ms, device: "keys" });
     made.goTo(untilMs);
-    for (const pad of lanes) made.workspace.release({ pad, timeMs: untilMs, device: "keys" });
+    for (const lane of lanes) made.workspace.release({ lane, timeMs: untilMs, device: "keys" });
   };
   return { ...made, hold };
 }
@@ -35,10 +35,10 @@ test("low hand on one lap, high hand on the next: notes as long as they were hel
   hold(4, LAP_MS + 7 * BEAT_MS, LAP_MS + 9 * BEAT_MS);
   goTo(2 * LAP_MS + 6 * BEAT_MS);
   const lanes = workspace.lanesAt(2);
-  for (const pad of lanes) strike(workspace, pad, 2 * LAP_MS + 6 * BEAT_MS);
+  for (const lane of lanes) strike(workspace, lane, 2 * LAP_MS + 6 * BEAT_MS);
   workspace.transport.toggleRecord();
   goTo(2 * LAP_MS + 7 * BEAT_MS);
-  for (const pad of lanes) workspace.release({ pad, timeMs: 2 * LAP_MS + 7 * BEAT_MS, device: "keys" });
+  for (const lane of lanes) workspace.release({ lane, timeMs: 2 * LAP_MS + 7 * BEAT_MS, device: "keys" });
   const told = openHits(workspace).map(({ lane, played, lengthTicks }) => [
     lane,
     Math.round(played.ticks),
@@ -51,7 +51,7 @@ test("low hand on one lap, high hand on the next: notes as long as they were hel
     [62, 5760, 960],
   ]);
   // Every press and every end reached the audio thread, in the part that was open.
-  const { partId } = workspace.state.place;
+  const { partId } = workspace.state.patternRef;
   const ends = engine.orders.filter((order) => order.type === "let-go" && order.partId === partId);
   expect(ends).toHaveLength(4);
   expect(readBeatFile(writeBeatFile(workspace.beat))).toEqual(workspace.beat);
@@ -61,13 +61,13 @@ test("low hand on one lap, high hand on the next: notes as long as they were hel
 
 test("a key that goes down in one part goes up in it, whichever part is open by then", () => {
   const { workspace, engine, goTo } = keysSession();
-  const { partId } = workspace.state.place;
+  const { partId } = workspace.state.patternRef;
   workspace.transport.toggleRecord();
   goTo(100);
   strike(workspace, 60, 100);
   workspace.parts.openAt(0);
   goTo(BEAT_MS);
-  workspace.release({ pad: 60, timeMs: BEAT_MS, device: "keys" });
+  workspace.release({ lane: 60, timeMs: BEAT_MS, device: "keys" });
   expect(engine.last("let-go")).toMatchObject({ partId, lane: 60 });
   workspace.parts.openAt(1);
   expect(openHits(workspace).map(({ lengthTicks }) => Math.round(lengthTicks))).toEqual([768]);
@@ -75,7 +75,7 @@ test("a key that goes down in one part goes up in it, whichever part is open by 
 
 test("chords, octaves and scales: a key plays what is printed on it, and a pad that lies nowhere plays nothing", () => {
   const { workspace, hold } = keysSession();
-  const { partId } = workspace.state.place;
+  const { partId } = workspace.state.patternRef;
   workspace.parts.setScale(partId, { name: "dorian" });
   workspace.parts.setScale(partId, { chords: "sevenths" });
   workspace.parts.setScale(partId, { root: 2 });
@@ -91,32 +91,32 @@ test("chords, octaves and scales: a key plays what is printed on it, and a pad t
   expect(workspace.state.history.past.at(-1)?.label).toBe("lap 1, 4 notes");
   workspace.parts.openAt(0);
   workspace.parts.shiftOctave(1);
-  expect(workspace.state.octaves[workspace.state.place.partId]).toBeUndefined();
+  expect(workspace.state.octaves[workspace.state.patternRef.partId]).toBeUndefined();
 });
 
 test("erase with two keys takes all notes between, and their sound is off; repeated notes are as long as their step", () => {
   const { workspace, engine, goTo } = keysSession();
-  const { partId } = workspace.state.place;
+  const { partId } = workspace.state.patternRef;
   workspace.transport.toggleRecord();
   workspace.repeat.holdRate("1/8", true);
   goTo(10);
   strike(workspace, 60, 10);
   goTo(LAP_MS - 100);
-  workspace.release({ pad: 60, timeMs: LAP_MS - 100, device: "keys" });
+  workspace.release({ lane: 60, timeMs: LAP_MS - 100, device: "keys" });
   workspace.repeat.holdRate("1/8", false);
   expect(openHits(workspace).every(({ lengthTicks }) => lengthTicks === 480)).toBe(true);
-  for (const [at, pad] of [64, 67, 72].entries()) {
+  for (const [at, lane] of [64, 67, 72].entries()) {
     goTo(LAP_MS + at * 10);
-    strike(workspace, pad, LAP_MS + at * 10);
-    workspace.release({ pad, timeMs: LAP_MS + at * 10 + 5, device: "keys" });
+    strike(workspace, lane, LAP_MS + at * 10);
+    workspace.release({ lane, timeMs: LAP_MS + at * 10 + 5, device: "keys" });
   }
   goTo(2 * LAP_MS - 50);
   const before = openHits(workspace).length;
   workspace.command("erase", true, 2 * LAP_MS - 50);
-  for (const pad of [67, 60]) strike(workspace, pad, 2 * LAP_MS - 50);
+  for (const lane of [67, 60]) strike(workspace, lane, 2 * LAP_MS - 50);
   expect([...engine.last("silence").lanes].sort((a, b) => a - b)).toEqual([60, 61, 62, 63, 64, 65, 66, 67]);
   goTo(3 * LAP_MS - 100);
-  for (const pad of [67, 60]) workspace.release({ pad, timeMs: 3 * LAP_MS - 100, device: "keys" });
+  for (const lane of [67, 60]) workspace.release({ lane, timeMs: 3 * LAP_MS - 100, device: "keys" });
   workspace.command("erase", false, 3 * LAP_MS - 100);
   expect(engine.last("silence")).toMatchObject({ partId, lanes: [] });
   expect(before).toBeGreaterThan(10);
@@ -141,7 +141,7 @@ function played(kind: "kit" | "tonal", seed: number): readonly (readonly Told[])
     () => strike(workspace, first + Math.floor(random() * 2), at),
     () => strike(workspace, first + Math.floor(random() * 2), at),
     () => strike(workspace, first + Math.floor(random() * 2), at),
-    () => workspace.release({ pad: first + Math.floor(random() * 2), timeMs: at, device: "keys" }),
+    () => workspace.release({ lane: first + Math.floor(random() * 2), timeMs: at, device: "keys" }),
     () => workspace.command("erase", random() < 0.5, at),
     () => workspace.command("repeat 1/8", random() < 0.4, at),
     () => workspace.timing.setQuantize({ grid: any(["1/8", "1/16", "1/8T", "off"] as const) }),
@@ -166,7 +166,7 @@ function played(kind: "kit" | "tonal", seed: number): readonly (readonly Told[])
     velocity,
     masked ?? false,
   ];
-  const { partId } = workspace.state.place;
+  const { partId } = workspace.state.patternRef;
   return findPart(workspace.beat, partId).patterns.flatMap(({ passes }) => passes.map(({ hits }) => hits.map(told)));
 }
 

@@ -13,7 +13,7 @@ import type { RecordMode, Recording } from "@/core/record/record-stroke";
 import type { LoopSpan } from "@/core/time/loop-span";
 import type { Ticks } from "@/core/time/ticks";
 import type { TappedTempo } from "@/core/time/tap-tempo";
-import type { Monitoring } from "@/core/timing/heard-hit";
+import type { TimingView } from "@/core/timing/resolved-hit";
 import type { TapOffset } from "@/core/timing/tap-offset";
 import type { SoundSetId } from "@/core/sound/sound-sets";
 import type { QueuedChange, SwitchMoment } from "@/core/sound/track";
@@ -52,16 +52,16 @@ export interface Transport {
 
 /** A pattern that was called up and waits for its moment. */
 export interface QueuedPattern {
-  readonly place: PatternRef;
+  readonly patternRef: PatternRef;
   readonly moment: SwitchMoment;
-  readonly run: number;
+  readonly segment: number;
   /** When, in the positions of the run that is playing; undefined until the audio thread has said so. */
-  readonly at?: Pick<QueuedChange, "atTicks" | "inRun">;
+  readonly at?: Pick<QueuedChange, "atTicks" | "inSegment">;
 }
 
 /** What was played in the count-in and is too early for the first downbeat: it leads into the loop, if the player says so. */
 export interface PickUp {
-  readonly place: PatternRef;
+  readonly patternRef: PatternRef;
   readonly hits: readonly NewHit[];
   /** The pass that it led into, from its first hit on. */
   readonly passId?: number;
@@ -109,7 +109,7 @@ export interface MidiState {
   /** Targets to learn after that, each from the next hit. */
   readonly learnNext: readonly Target[];
   /** A device that went away while it was in use, until it comes back or the player has read it. */
-  readonly lost: string | undefined;
+  readonly recoverable: string | undefined;
 }
 
 /** What takes the middle of the screen; the loop runs on behind it. */
@@ -146,7 +146,7 @@ export interface Clip {
 export interface WorkspaceState {
   readonly history: History<Beat>;
   /** What is looked at and written into: the open part, in the pattern that it plays. */
-  readonly place: PatternRef;
+  readonly patternRef: PatternRef;
   /** By part, the pattern that it plays while another part is open. */
   readonly otherPatterns: Readonly<Record<number, number>>;
   /** By part. */
@@ -164,7 +164,7 @@ export interface WorkspaceState {
   readonly marked: readonly number[];
   /** Hit ids; the last one is the one that has the focus. */
   readonly selected: readonly number[];
-  readonly monitoring: Monitoring;
+  readonly timingView: TimingView;
   readonly timingScope: TimingScope;
   /** The player's own. */
   readonly grooves: readonly Groove[];
@@ -235,7 +235,7 @@ export const NO_MIDI: MidiState = {
   seen: [],
   learning: undefined,
   learnNext: [],
-  lost: undefined,
+  recoverable: undefined,
 };
 
 /** The recorded hits that the timing panel is about; undefined where it is about the next ones. */
@@ -245,41 +245,41 @@ export function quantizeScopeOf(timingScope: TimingScope, selected: readonly num
 }
 
 /** Where a part is; in its first pattern where it was in none that is there. */
-export function placeOf({ history, place, otherPatterns }: WorkspaceState, partId: number): PatternRef {
-  if (partId === place.partId) return place;
+export function placeOf({ history, patternRef, otherPatterns }: WorkspaceState, partId: number): PatternRef {
+  if (partId === patternRef.partId) return patternRef;
   const { patterns } = findPart(history.present, partId);
   const known = patterns.find(({ id }) => id === otherPatterns[partId]) ?? patterns[0]!;
   return { partId, patternId: known.id };
 }
 
 /** A part that is being recorded: the open one, and those that were struck besides. */
-export function isRecorded({ transport, place, recordings }: WorkspaceState, partId: number): boolean {
-  return transport.writing === "record" && (partId === place.partId || partId in recordings);
+export function isRecorded({ transport, patternRef, recordings }: WorkspaceState, partId: number): boolean {
+  return transport.writing === "record" && (partId === patternRef.partId || partId in recordings);
 }
 
 /** A lane of the open part that is being erased. */
-export function isErased({ erasing, place }: WorkspaceState, lane: number): boolean {
-  return erasing.lanes[place.partId]?.includes(lane) ?? false;
+export function isErased({ erasing, patternRef }: WorkspaceState, lane: number): boolean {
+  return erasing.lanes[patternRef.partId]?.includes(lane) ?? false;
 }
 
 /** What the open part goes on with. */
-export function openQueued({ queued, place }: WorkspaceState): QueuedPattern | undefined {
-  return queued[place.partId];
+export function openQueued({ queued, patternRef }: WorkspaceState): QueuedPattern | undefined {
+  return queued[patternRef.partId];
 }
 
 /** All parts where they are when what they go on with has taken over. */
-export function settledPlaces(state: WorkspaceState): Pick<WorkspaceState, "place" | "otherPatterns" | "queued"> {
-  const others = Object.values(state.queued).map(({ place: { partId, patternId } }) => [partId, patternId]);
+export function settledPlaces(state: WorkspaceState): Pick<WorkspaceState, "patternRef" | "otherPatterns" | "queued"> {
+  const others = Object.values(state.queued).map(({ patternRef: { partId, patternId } }) => [partId, patternId]);
   return {
-    place: openQueued(state)?.place ?? state.place,
+    patternRef: openQueued(state)?.patternRef ?? state.patternRef,
     otherPatterns: { ...state.otherPatterns, ...Object.fromEntries(others) },
     queued: {},
   };
 }
 
 /** The stretch of a pattern that goes round: its region, or all of it where the region no longer fits. */
-export function spanOf({ history, regions }: WorkspaceState, place: PatternRef): LoopSpan {
-  const whole = wholeSpan(findPattern(history.present, place), history.present.meter);
-  const region = regions[place.patternId];
+export function spanOf({ history, regions }: WorkspaceState, patternRef: PatternRef): LoopSpan {
+  const whole = wholeSpan(findPattern(history.present, patternRef), history.present.meter);
+  const region = regions[patternRef.patternId];
   return region && region.startTicks + region.lengthTicks <= whole.lengthTicks ? region : whole;
 }

@@ -26,7 +26,7 @@ import { ChangeView } from "../view/change-view";
 import { LaneView } from "../view/lane-view";
 import { PartList } from "../document/part-list";
 import { LevelMeters } from "../engine/level-meters";
-import { PatternRun } from "../engine/pattern-run";
+import { PatternSegment } from "../engine/pattern-segment";
 import { Playback } from "../engine/playback";
 import { Recorder } from "../input/recorder";
 import { StepInput } from "../input/step-input";
@@ -66,7 +66,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
   readonly recorder: Recorder;
   readonly eraser: Eraser;
   readonly repeat: NoteRepeat;
-  readonly patterns: PatternRun;
+  readonly patterns: PatternSegment;
   readonly parts: PartList;
   readonly tempoTap: TempoTap;
   readonly timing: TimingControl;
@@ -97,7 +97,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
     this.eraser = new Eraser(store, this.playback, this.document);
     this.repeat = new NoteRepeat(store, this.playback);
     this.recorder = new Recorder(store, this);
-    this.patterns = new PatternRun(store, this.playback, this.document);
+    this.patterns = new PatternSegment(store, this.playback, this.document);
     this.tempoTap = new TempoTap(store, this.playback, this.document);
     this.lanes = new LaneView(store);
     this.step = new StepInput(store, this.document, this.lanes);
@@ -166,8 +166,8 @@ export class Workspace extends Controller implements PadListener, CommandListene
     this.router.choke({ ...release, timeMs: this.struckAt(release) });
   }
 
-  press(pad: number, velocity: number, partId?: number): void {
-    this.router.press(pad, velocity, partId);
+  press(lane: number, velocity: number, partId?: number): void {
+    this.router.press(lane, velocity, partId);
   }
 
   command(command: Command, down: boolean, timeMs: number): void {
@@ -206,11 +206,11 @@ export class Workspace extends Controller implements PadListener, CommandListene
 
   setBars(bars: number, gesture?: string): void {
     const label = `Loop of ${bars} ${bars === 1 ? "bar" : "bars"}`;
-    this.document.edit(edits.setBars(this.beat, this.state.place, bars), label, gesture);
+    this.document.edit(edits.setBars(this.beat, this.state.patternRef, bars), label, gesture);
   }
 
   setPad(padId: number, change: { readonly muted?: boolean; readonly soloed?: boolean }): void {
-    const { partId } = this.state.place;
+    const { partId } = this.state.patternRef;
     const name = findLane(findPart(this.beat, partId), padId)?.name ?? "";
     const what = "muted" in change ? (change.muted ? "Mute" : "Unmute") : change.soloed ? "Solo" : "End solo of";
     this.document.edit(edits.setPad(this.beat, partId, padId, change), `${what} ${name}`);
@@ -218,77 +218,77 @@ export class Workspace extends Controller implements PadListener, CommandListene
 
   /** The lanes of the open part that a key strikes, by the key's place. */
   lanesAt(key: number): readonly number[] {
-    const { partId } = this.state.place;
+    const { partId } = this.state.patternRef;
     return keyLanes(findPart(this.beat, partId), key, this.state.octaves[partId]);
   }
 
   /** Everything is heard again. */
   endSolo(): void {
-    const { place } = this.state;
-    const { passes } = findPattern(this.beat, place);
+    const { patternRef } = this.state;
+    const { passes } = findPattern(this.beat, patternRef);
     let beat = passes
       .filter(({ soloed }) => soloed)
-      .reduce((now, { id }) => passEdits.soloPass(now, place, id, false), this.beat);
-    for (const pad of padsOf(findPart(beat, place.partId)))
-      if (pad.soloed) beat = edits.setPad(beat, place.partId, pad.id, { soloed: false });
+      .reduce((now, { id }) => passEdits.soloPass(now, patternRef, id, false), this.beat);
+    for (const pad of padsOf(findPart(beat, patternRef.partId)))
+      if (pad.soloed) beat = edits.setPad(beat, patternRef.partId, pad.id, { soloed: false });
     for (const { id, soloed } of beat.parts) if (soloed) beat = edits.setPart(beat, id, { soloed: false });
     this.document.edit(beat, "Solo off");
   }
 
   clearPad(padId: number): void {
-    this.document.edit(passEdits.clearPad(this.beat, this.state.place, padId), "Clear pad");
+    this.document.edit(passEdits.clearPad(this.beat, this.state.patternRef, padId), "Clear pad");
   }
 
   clearPattern(): void {
-    this.document.edit(passEdits.clearPattern(this.beat, this.state.place), "Clear pattern");
+    this.document.edit(passEdits.clearPattern(this.beat, this.state.patternRef), "Clear pattern");
   }
 
   setPass(passId: number, change: Partial<Pick<Pass, "muted" | "quantize">>, gesture?: string): void {
-    this.document.edit(edits.setPass(this.beat, this.state.place, passId, change), "Pass", gesture);
+    this.document.edit(edits.setPass(this.beat, this.state.patternRef, passId, change), "Pass", gesture);
   }
 
   /** @param change of what corrects it now: what was drawn last may be older */
   setPassQuantize(passId: number, change: QuantizeChange, gesture?: string): void {
-    const pass = findPattern(this.beat, this.state.place).passes.find(({ id }) => id === passId);
+    const pass = findPattern(this.beat, this.state.patternRef).passes.find(({ id }) => id === passId);
     if (pass) this.setPass(passId, { quantize: changeQuantize(pass.quantize, change) }, gesture);
   }
 
   renamePass(passId: number, name: string): void {
-    this.document.edit(passEdits.renamePass(this.beat, this.state.place, passId, name), "Rename pass");
+    this.document.edit(passEdits.renamePass(this.beat, this.state.patternRef, passId, name), "Rename pass");
   }
 
   soloPass(passId: number, soloed: boolean): void {
-    this.document.edit(passEdits.soloPass(this.beat, this.state.place, passId, soloed), "Solo pass");
+    this.document.edit(passEdits.soloPass(this.beat, this.state.patternRef, passId, soloed), "Solo pass");
   }
 
   mergePassDown(passId: number): void {
-    this.document.edit(passEdits.mergePassDown(this.beat, this.state.place, passId), "Merge passes");
+    this.document.edit(passEdits.mergePassDown(this.beat, this.state.patternRef, passId), "Merge passes");
   }
 
   unmaskPass(passId: number): void {
-    this.document.edit(passEdits.unmaskPass(this.beat, this.state.place, passId), "Let double triggers sound");
+    this.document.edit(passEdits.unmaskPass(this.beat, this.state.patternRef, passId), "Let double triggers sound");
   }
 
   removePass(passId: number): void {
-    this.document.edit(edits.removePass(this.beat, this.state.place, passId), "Delete pass");
+    this.document.edit(edits.removePass(this.beat, this.state.patternRef, passId), "Delete pass");
   }
 
   chooseTake(passId: number): void {
-    this.document.edit(takes.chooseTake(this.beat, this.state.place, passId), "Choose take");
+    this.document.edit(takes.chooseTake(this.beat, this.state.patternRef, passId), "Choose take");
   }
 
   /** Lets the take before or after the one that sounds be heard, in the newest group of takes. */
   stepTake(by: 1 | -1): void {
-    const stepped = takes.stepTake(this.beat, this.state.place, by);
+    const stepped = takes.stepTake(this.beat, this.state.patternRef, by);
     this.document.edit(stepped, "Choose take", "choose take");
   }
 
   keepTake(passId: number): void {
-    this.document.edit(takes.keepTake(this.beat, this.state.place, passId), "Keep take");
+    this.document.edit(takes.keepTake(this.beat, this.state.patternRef, passId), "Keep take");
   }
 
   dropTakes(take: number): void {
-    this.document.edit(takes.dropTakes(this.beat, this.state.place, take), "Drop takes");
+    this.document.edit(takes.dropTakes(this.beat, this.state.patternRef, take), "Drop takes");
   }
 
   // ---- settings
@@ -376,11 +376,11 @@ export class Workspace extends Controller implements PadListener, CommandListene
       case "queued":
         return this.patterns.announced(message);
       case "ended":
-        if (this.playback.isClickRun(message.run)) {
+        if (this.playback.isClickSegment(message.segment)) {
           this.playback.ended();
           return this.calibrator.finish();
         }
-        return this.transport.ended(message.run);
+        return this.transport.ended(message.segment);
       default:
         return message satisfies never;
     }

@@ -29,7 +29,7 @@ export function lazyView<Props extends object>(
     }, [View, failed]);
     if (View) return <View {...props} />;
     return failed ? (
-      <Missing says="This part of the app could not be loaded." onRetry={() => setFailed(false)} />
+      <Missing description="This part of the app could not be loaded." onRetry={() => setFailed(false)} />
     ) : null;
   };
 }
@@ -39,7 +39,7 @@ export function ViewBoundary({ children }: { readonly children: ReactNode }) {
   return (
     <ErrorBoundary
       fallbackRender={({ resetErrorBoundary }) => (
-        <Missing says="This view could not be drawn. The beat is as it was." onRetry={resetErrorBoundary} />
+        <Missing description="This view could not be drawn. The beat is as it was." onRetry={resetErrorBoundary} />
       )}
     >
       {children}
@@ -47,10 +47,10 @@ export function ViewBoundary({ children }: { readonly children: ReactNode }) {
   );
 }
 
-function Missing({ says, onRetry }: { readonly says: string; onRetry(): void }) {
+function Missing({ description, onRetry }: { readonly description: string; onRetry(): void }) {
   return (
     <p role="alert" className={styles.notLoaded}>
-      {says}{" "}
+      {description}{" "}
       <button type="button" className="btn btn-sm" onClick={onRetry}>
         Try again
       </button>

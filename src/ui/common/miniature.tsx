@@ -60,7 +60,7 @@ function bandOf(beat: Beat, { part, pattern }: MiniatureLoop, longestBars: numbe
   const width = (WIDTH * pattern.bars) / longestBars;
   const lanes = lanesOf(part);
   const marks = layoutHits(beat, lanes, pattern, wholeScale(pattern, beat.meter, width)).filter(
-    ({ covered }) => !covered,
+    ({ duplicateOnLine }) => !duplicateOnLine,
   );
   const hitLanes = new Set(marks.map(({ lane }) => lane));
   const used = lanes.flatMap(({ id }) => (hitLanes.has(id) ? [id] : [])).toReversed();

@@ -17,7 +17,7 @@ export interface NumberFieldProps extends NumberValue {
 export function NumberField(props: NumberFieldProps) {
   const { label, value, min, max, unit, decimals = 0, large, inline, unitAbove, disabled } = props;
   const id = useId();
-  const { input, says, shown, handlers } = useNumberField(props);
+  const { input, says: description, shown, handlers } = useNumberField(props);
   return (
     <div className={`${styles.field} ${large ? styles.large : ""} ${inline ? styles.inline : ""}`}>
       <label htmlFor={id} className={inline ? "visually-hidden" : styles.label}>
@@ -34,14 +34,14 @@ export function NumberField(props: NumberFieldProps) {
         aria-valuenow={value}
         aria-valuemin={min}
         aria-valuemax={max}
-        aria-valuetext={says ?? `${value.toFixed(decimals)}${unit ? ` ${unit}` : ""}`}
+        aria-valuetext={description ?? `${value.toFixed(decimals)}${unit ? ` ${unit}` : ""}`}
         title="Type, arrow keys, wheel; double click resets"
         disabled={disabled}
         value={shown}
         {...handlers}
       />
       {unit && !unitAbove && (
-        <span className={`${styles.unit} ${says ? styles.unsaid : ""}`} aria-hidden>
+        <span className={`${styles.unit} ${description ? styles.unsaid : ""}`} aria-hidden>
           {unit}
         </span>
       )}

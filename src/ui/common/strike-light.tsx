@@ -15,8 +15,8 @@ type Struck = Parameters<StrikeListener>[0];
 
 /** Lights up with the strokes of one lane of the open part. */
 export function LaneLight({ lane }: { readonly lane: number }) {
-  const partId = useWorkspaceState(({ place }) => place.partId);
-  return <StrikeLight isOf={useCallback((hit) => hit.pad === lane && hit.partId === partId, [lane, partId])} />;
+  const partId = useWorkspaceState(({ patternRef }) => patternRef.partId);
+  return <StrikeLight isOf={useCallback((hit) => hit.lane === lane && hit.partId === partId, [lane, partId])} />;
 }
 
 /**

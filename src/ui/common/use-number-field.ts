@@ -75,11 +75,11 @@ export function useNumberField(number: NumberValue) {
     }
   };
 
-  const says = typed === undefined && value === 0 ? zero : undefined;
+  const description = typed === undefined && value === 0 ? zero : undefined;
   return {
     input,
-    says,
-    shown: typed ?? says ?? value.toFixed(decimals),
+    says: description,
+    shown: typed ?? description ?? value.toFixed(decimals),
     handlers: {
       onFocus(event: React.FocusEvent<HTMLInputElement>) {
         latest.current = value;

@@ -153,7 +153,7 @@ function JoinButtons({ open, mayJoin }: { readonly open: OpenEcho; readonly mayJ
 /** Which grid the open echo would be on, if it came back as is chosen now. */
 function adviceOf(made: BroughtBack | undefined): GridAdvice | undefined {
   if (!made) return undefined;
-  const { beat, place } = made;
-  const passId = findPattern(beat, place).passes.at(-1)!.id;
-  return advisePattern(beat, place, { kind: "pass", passId }, beat.inputQuantize);
+  const { beat, patternRef } = made;
+  const passId = findPattern(beat, patternRef).passes.at(-1)!.id;
+  return advisePattern(beat, patternRef, { kind: "pass", passId }, beat.inputQuantize);
 }

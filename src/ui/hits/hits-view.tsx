@@ -13,15 +13,15 @@ import styles from "./hits-view.module.scss";
 /** All hits of the pattern, or of the whole part, in a table, in which everything can be typed. */
 export default function HitsView() {
   const beat = useBeat();
-  const place = useWorkspaceState((state) => state.place);
+  const patternRef = useWorkspaceState((state) => state.patternRef);
   const [sorting, setSorting] = useState<Sorting>({ column: "place", down: false });
   const [filter, setFilter] = useState("");
   const [chosenOnly, setChosenOnly] = useState(false);
   const selected = useWorkspaceState((state) => state.selected);
   const [wholePart, setWholePart] = useState(false);
   const all = useMemo(
-    () => (wholePart ? partRows(beat, place.partId) : hitRows(beat, place)),
-    [beat, place, wholePart],
+    () => (wholePart ? partRows(beat, patternRef.partId) : hitRows(beat, patternRef)),
+    [beat, patternRef, wholePart],
   );
   const wanted = useDeferredValue(filter);
   const rows = useMemo(() => {

@@ -11,14 +11,16 @@ export function typeInto(
   typed: string,
   ids?: ReadonlySet<number>,
 ): string | undefined {
-  return refusalOf(() => hits.apply("Change", (beat, place, own) => changeTyped(beat, place, own, field, typed), ids));
+  return refusalOf(() =>
+    hits.apply("Change", (beat, patternRef, own) => changeTyped(beat, patternRef, own, field, typed), ids),
+  );
 }
 
 /** @returns why it was not taken, in words */
 export function typeAccents(hits: HitEditor, typed: string): string | undefined {
   return refusalOf(() => {
     const steps = parseAccents(typed);
-    hits.apply("Accents on", (beat, place, ids) => accentHits(beat, place, ids, steps));
+    hits.apply("Accents on", (beat, patternRef, ids) => accentHits(beat, patternRef, ids, steps));
   });
 }
 

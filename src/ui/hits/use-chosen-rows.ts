@@ -7,15 +7,15 @@ import { useWorkspaceState } from "../workspace/use-workspace";
 
 /** The chosen hits, pattern by pattern in time; none where none are chosen, which costs nothing. */
 export function useChosenRows(): readonly HitRow[] {
-  const place = useWorkspaceState((state) => state.place);
+  const patternRef = useWorkspaceState((state) => state.patternRef);
   const selected = useWorkspaceState((state) => state.selected);
   const beat = useWorkspaceState(({ history }) => (selected.length > 0 ? history.present : undefined));
   return useMemo(() => {
     if (!beat) return NONE;
     const chosen = new Set(selected);
-    const rows = placesWith(beat, place, chosen).flatMap((one) => hitRows(beat, one));
+    const rows = placesWith(beat, patternRef, chosen).flatMap((one) => hitRows(beat, one));
     return rows.filter(({ id }) => chosen.has(id));
-  }, [beat, place, selected]);
+  }, [beat, patternRef, selected]);
 }
 
 const NONE: readonly HitRow[] = [];

@@ -18,8 +18,8 @@ export function DevicePanel({ device }: { readonly device: string }) {
   const profile = useWorkspaceState(({ midi }) => midi.profiles[device]) ?? newProfile(device);
   const parts = useOfBeat(({ parts }) => parts);
   const names = parts.map(({ name }) => name);
-  const open = useOpenPart();
-  const part = parts.find(({ name }) => name === profile.plays) ?? open;
+  const shown = useOpenPart();
+  const part = parts.find(({ name }) => name === profile.plays) ?? shown;
   const change = (next: Partial<typeof profile>) => workspace.devices.setProfile(device, next);
   return (
     <section className={styles.panel} aria-label={`Listening to ${device}`}>

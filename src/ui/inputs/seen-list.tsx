@@ -48,8 +48,8 @@ const NO_PAD = "no pad has this note";
 /** A note that no pad has gets one here, of the part that its device plays. */
 function GiveItAPad({ device, trigger }: { readonly device: string; readonly trigger: Trigger }) {
   const { devices } = useWorkspace();
-  const open = useOpenPart();
-  const part = useOfBeat(({ parts }) => parts.find(({ id }) => id === devices.partOf(device))) ?? open;
+  const shown = useOpenPart();
+  const part = useOfBeat(({ parts }) => parts.find(({ id }) => id === devices.partOf(device))) ?? shown;
   if (part.kind !== "kit") return NO_PAD;
   return (
     <select

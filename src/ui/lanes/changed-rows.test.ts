@@ -10,32 +10,32 @@ import type { ChangedRow, LanePicture } from "./lane-painter";
 
 const empty = newBeat({ id: "b", name: "B", bpm: 120 });
 
-function strike(beat: Beat, place = firstPlace(beat), lane = 3, ticks = 0, lengthTicks = 60): Beat {
-  const passId = findPattern(beat, place).passes.at(-1)!.id;
-  return addHits(beat, place, passId, [
+function strike(beat: Beat, patternRef = firstPlace(beat), lane = 3, ticks = 0, lengthTicks = 60): Beat {
+  const passId = findPattern(beat, patternRef).passes.at(-1)!.id;
+  return addHits(beat, patternRef, passId, [
     { lane, played: { ticks: ticks as Ticks, velocity: 90 }, lengthTicks: lengthTicks as Ticks },
   ]);
 }
 
 /** Another length for the newest hit. */
-function lengthen(beat: Beat, place: PatternRef, lengthTicks: number): Beat {
-  const { id, hits } = findPattern(beat, place).passes.at(-1)!;
-  return setHitLength(beat, place, id, hits.at(-1)!.id, lengthTicks as Ticks);
+function lengthen(beat: Beat, patternRef: PatternRef, lengthTicks: number): Beat {
+  const { id, hits } = findPattern(beat, patternRef).passes.at(-1)!;
+  return setHitLength(beat, patternRef, id, hits.at(-1)!.id, lengthTicks as Ticks);
 }
 
-function withPass(beat: Beat, place = firstPlace(beat)): Beat {
-  return addPass(beat, place, { name: "P", muted: false, quantize: beat.inputQuantize }).beat;
+function withPass(beat: Beat, patternRef = firstPlace(beat)): Beat {
+  return addPass(beat, patternRef, { name: "P", muted: false, quantize: beat.inputQuantize }).beat;
 }
 
 function pictureOf(beat: Beat, more: Partial<LanePicture> = {}): LanePicture {
-  const place = firstPlace(beat);
-  const pattern = findPattern(beat, place);
+  const patternRef = firstPlace(beat);
+  const pattern = findPattern(beat, patternRef);
   const scale = wholeScale(pattern, beat.meter, 400);
-  const lanes = lanesOf(findPart(beat, place.partId)).map(({ id }) => id);
+  const lanes = lanesOf(findPart(beat, patternRef.partId)).map(({ id }) => id);
   return {
     lines: layoutLines(beat, pattern, scale),
     lanes,
-    hits: byRow(layoutHits(beat, lanesOf(findPart(beat, place.partId)), pattern, scale), lanes),
+    hits: byRow(layoutHits(beat, lanesOf(findPart(beat, patternRef.partId)), pattern, scale), lanes),
     masked: lanes.map(() => []),
     silent: new Set(),
     widthPx: 400,
@@ -74,9 +74,9 @@ test("a stroke changes the row of its lane, a mute that of the pad, what moves t
 test("hits that look as before keep their marks, and where none has changed the list is the same one", () => {
   const layout = hitLayouter();
   const { beat, partId } = addTonalPart(withPass(empty), "cabin");
-  const lay = (now: Beat, place = firstPlace(now)) => {
-    const pattern = findPattern(now, place);
-    const part = findPart(now, place.partId);
+  const lay = (now: Beat, patternRef = firstPlace(now)) => {
+    const pattern = findPattern(now, patternRef);
+    const part = findPart(now, patternRef.partId);
     const asked = [now, lanesOf(part), pattern, wholeScale(pattern, now.meter, 400)] as const;
     const marks = layout(...asked);
     expect(marks).toEqual(layoutHits(...asked));

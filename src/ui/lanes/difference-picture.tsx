@@ -4,7 +4,7 @@ import { useDeferredValue, useEffect, useMemo, useRef } from "react";
 import { otherOfPair } from "@/core/beat/alternate";
 import type { LaneInfo } from "@/core/beat/lanes";
 import { patternDifference, type PatternDifference } from "@/core/editing/pattern-difference";
-import type { HeardHit } from "@/core/timing/heard-hit";
+import type { ResolvedHit } from "@/core/timing/resolved-hit";
 import { OUTLINES } from "../common/drum-shape";
 import { useThemed } from "../theme/use-themed";
 import { useOfBeat, useOpenPart, useOpenPattern } from "../workspace/use-workspace";
@@ -74,13 +74,13 @@ function paintDifference(brush: Brush, { added, gone, moved }: PatternDifference
   for (const one of added) paintAdded(brush, one);
 }
 
-function placeOf({ pads, scale, rowPx }: Brush, { hit, ticks }: HeardHit) {
+function placeOf({ pads, scale, rowPx }: Brush, { hit, ticks }: ResolvedHit) {
   const row = pads.findIndex(({ id }) => id === hit.lane);
   return { x: toX(ticks, scale), y: (row + 0.5) * rowPx, family: pads[row]?.family };
 }
 
 /** Where it was, as a broken outline. */
-function paintGone(brush: Brush, one: HeardHit): void {
+function paintGone(brush: Brush, one: ResolvedHit): void {
   const { context, rowPx } = brush;
   const { x, y, family } = placeOf(brush, one);
   if (!family) return;
@@ -94,7 +94,7 @@ function paintGone(brush: Brush, one: HeardHit): void {
   context.restore();
 }
 
-function paintMoved(brush: Brush, from: HeardHit, to: HeardHit): void {
+function paintMoved(brush: Brush, from: ResolvedHit, to: ResolvedHit): void {
   const { context } = brush;
   const [start, end] = [placeOf(brush, from), placeOf(brush, to)];
   if (!start.family || !end.family) return;
@@ -114,7 +114,7 @@ function paintMoved(brush: Brush, from: HeardHit, to: HeardHit): void {
 }
 
 /** A plus at its shoulder, on a disc of paper, so that it is seen on any colour. */
-function paintAdded(brush: Brush, one: HeardHit): void {
+function paintAdded(brush: Brush, one: ResolvedHit): void {
   const { context, rowPx, ink, paper } = brush;
   const { x, y, family } = placeOf(brush, one);
   if (!family) return;

@@ -1,8 +1,8 @@
-import type { HeardHit } from "@/core/timing/heard-hit";
+import type { ResolvedHit } from "@/core/timing/resolved-hit";
 import type { PatternDifference } from "@/core/editing/pattern-difference";
 import { differenceInWords } from "./difference-words";
 
-const hit = {} as HeardHit;
+const hit = {} as ResolvedHit;
 const moved = { from: hit, to: hit };
 const NONE: PatternDifference = { added: [], gone: [], moved: [], weighed: [], silenced: [], unsilenced: [] };
 

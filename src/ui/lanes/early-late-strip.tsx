@@ -24,7 +24,7 @@ export function EarlyLateStrip({ widthPx }: { readonly widthPx: number }) {
   const scale = useLaneScale(widthPx);
   const ms = feel.map(({ meanTicks }) => ticksToSeconds(meanTicks as Ticks, beat.bpm) * 1000);
   const mean = ms.reduce((sum, value) => sum + value, 0) / (ms.length || 1);
-  const says =
+  const description =
     ms.length === 0
       ? "Nothing to compare with the grid"
       : `${Math.abs(mean).toFixed(0)} ms ${mean < 0 ? "early" : "late"} on average`;
@@ -36,8 +36,8 @@ export function EarlyLateStrip({ widthPx }: { readonly widthPx: number }) {
       .map(({ line, ms }) => barAt(toX(line, scale), ms))
       .join("");
   return (
-    <svg className={styles.strip} width={widthPx} height={HEIGHT} role="img" aria-label={says}>
-      <title>{says}</title>
+    <svg className={styles.strip} width={widthPx} height={HEIGHT} role="img" aria-label={description}>
+      <title>{description}</title>
       <text x="3" y="11" className={styles.stripWord}>
         early
       </text>

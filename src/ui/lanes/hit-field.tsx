@@ -3,7 +3,7 @@
 import { useMemo, useRef, useState, type KeyboardEvent, type RefObject } from "react";
 import { findPattern } from "@/core/beat/edit";
 import type { LaneInfo } from "@/core/beat/lanes";
-import { cachedHeard } from "@/core/timing/heard";
+import { resolvedHits } from "@/core/timing/resolve-timing";
 import { useAdvice } from "../timing/use-advice";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { HitText, Readout } from "./hit-readout";
@@ -129,8 +129,8 @@ function useHitKeys(field: RefObject<HTMLDivElement | null>, rowOf: ReadonlyMap<
     event.preventDefault();
     event.stopPropagation();
     // From the hit that is meant now: two keys may come within one picture.
-    const { selected, history, place, monitoring } = workspace.state;
-    const heard = cachedHeard(findPattern(history.present, place), history.present.meter, monitoring);
+    const { selected, history, patternRef, timingView } = workspace.state;
+    const heard = resolvedHits(findPattern(history.present, patternRef), history.present.meter, timingView);
     const next = stepToHit(event.key, selected.at(-1), heard, rowOf);
     if (!next) return;
     workspace.lanes.select([next.hit.id]);

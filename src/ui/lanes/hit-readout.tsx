@@ -8,8 +8,8 @@ import styles from "./lanes.module.scss";
 export function HitText({ hitId }: { readonly hitId: number }) {
   const beat = useBeat();
   const pattern = useOpenPattern();
-  const monitoring = useWorkspaceState((state) => state.monitoring);
-  return readHit(beat, pattern, hitId, monitoring);
+  const timingView = useWorkspaceState((state) => state.timingView);
+  return readHit(beat, pattern, hitId, timingView);
 }
 
 export interface ReadoutProps {

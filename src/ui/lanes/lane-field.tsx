@@ -21,13 +21,13 @@ export interface LaneFieldProps {
 export function LaneField({ pads, widthPx, heightPx }: LaneFieldProps) {
   const beat = useBeat();
   const pattern = useOpenPattern();
-  const monitoring = useWorkspaceState((state) => state.monitoring);
+  const timingView = useWorkspaceState((state) => state.timingView);
   const scale = useLaneScale(widthPx);
   const varying = useWorkspaceState(({ strip }) => strip === "vary") && pattern.alternateOf !== undefined;
   const [layout] = useState(hitLayouter);
   const hits = useMemo(
-    () => (widthPx > 0 ? layout(beat, pads, pattern, scale, monitoring) : []),
-    [layout, beat, pads, pattern, scale, monitoring, widthPx],
+    () => (widthPx > 0 ? layout(beat, pads, pattern, scale, timingView) : []),
+    [layout, beat, pads, pattern, scale, timingView, widthPx],
   );
   const masked = useMemo(() => layoutMasked(pattern, scale), [pattern, scale]);
   const pointed = useMemo(() => (masked.length > 0 ? [...hits, ...masked.map(asHit)] : hits), [hits, masked]);
@@ -42,5 +42,5 @@ export function LaneField({ pads, widthPx, heightPx }: LaneFieldProps) {
 
 /** A double trigger can be pointed at and chosen like any hit. */
 function asHit({ id, lane, x }: MaskedMark): HitMark {
-  return { id, lane, family: "percussion", x, playedX: x, size: 0.42, strength: 1, covered: true };
+  return { id, lane, family: "percussion", x, playedX: x, size: 0.42, opacity: 1, duplicateOnLine: true };
 }

@@ -9,8 +9,8 @@ import { warpTicks } from "@/core/time/warp";
 import { viewRange, type ViewRange } from "@/core/time/zoom";
 import { feelGrid } from "@/core/timing/groove-lines";
 import { remember, sameItems } from "@/core/remember";
-import { cachedHeard } from "@/core/timing/heard";
-import type { HeardHit, Monitoring } from "@/core/timing/heard-hit";
+import { resolvedHits } from "@/core/timing/resolve-timing";
+import type { ResolvedHit, TimingView } from "@/core/timing/resolved-hit";
 import { gridsOf } from "@/core/timing/quantize";
 import { feelWarp } from "@/core/timing/feel-warp";
 
@@ -69,8 +69,8 @@ export interface HitMark {
   /** Ratio 0..1 of the lane's height. */
   readonly size: number;
   /** Ratio 0..1, the newest pass strongest. */
-  readonly strength: number;
-  readonly covered: boolean;
+  readonly opacity: number;
+  readonly duplicateOnLine: boolean;
   /** What goes on behind the loop's end goes on at its start. */
   readonly tail?: HitMark;
 }
@@ -89,7 +89,7 @@ interface MarkFrame {
   /** By lane. */
   readonly families: readonly LaneFamily[];
   /** By pass. */
-  readonly strengths: ReadonlyMap<number, number>;
+  readonly opacities: ReadonlyMap<number, number>;
 }
 
 /** The hits of a pattern that are shown, from the oldest pass to the newest. */
@@ -102,19 +102,19 @@ type HitLayouter = (
   lanes: readonly LaneInfo[],
   pattern: Pattern,
   scale: LaneScale,
-  monitoring?: Monitoring,
+  timingView?: TimingView,
 ) => readonly HitMark[];
 
 /** The same, again and again: hits that are where they were keep their marks, so that a stroke makes one and not thousands. */
 export function hitLayouter(): HitLayouter {
   let frameBefore: MarkFrame | undefined;
-  let heardBefore: readonly HeardHit[] = [];
+  let heardBefore: readonly ResolvedHit[] = [];
   let marksBefore: readonly (HitMark | undefined)[] = [];
   let shownBefore: readonly HitMark[] = [];
-  return (beat, lanes, pattern, scale, monitoring = "grooved") => {
+  return (beat, lanes, pattern, scale, timingView = "grooved") => {
     const frame = frameOf(lanes, pattern, scale);
     const known = frameBefore && sameFrame(frameBefore, frame);
-    const heard = cachedHeard(pattern, beat.meter, monitoring);
+    const heard = resolvedHits(pattern, beat.meter, timingView);
     const marks = known ? marksBefore.slice(0, heard.length) : [];
     let still = known && heard.length === heardBefore.length;
     for (let at = 0; at < heard.length; at++) {
@@ -148,8 +148,8 @@ export function sameMark(a: HitMark, b: HitMark): boolean {
     a.endX === b.endX &&
     a.playedX === b.playedX &&
     a.size === b.size &&
-    a.strength === b.strength &&
-    a.covered === b.covered
+    a.opacity === b.opacity &&
+    a.duplicateOnLine === b.duplicateOnLine
   );
 }
 
@@ -157,23 +157,23 @@ function frameOf(lanes: readonly LaneInfo[], pattern: Pattern, scale: LaneScale)
   const families: LaneFamily[] = [];
   for (const { id, family } of lanes) families[id] = family;
   const shown = openPasses(pattern);
-  const strengths = new Map(
+  const opacities = new Map(
     shown.map(({ id }, index) => [id, Math.max(0.62, 1 - 0.13 * (shown.length - 1 - index))] as const),
   );
-  return { scale, wide: pxPerTick(scale), families, strengths };
+  return { scale, wide: pxPerTick(scale), families, opacities };
 }
 
 function sameFrame(a: MarkFrame, b: MarkFrame): boolean {
   return (
     sameItems(Object.values(a.scale), Object.values(b.scale)) &&
     sameItems(a.families, b.families) &&
-    sameItems([...a.strengths].flat(), [...b.strengths].flat())
+    sameItems([...a.opacities].flat(), [...b.opacities].flat())
   );
 }
 
 function markOf(
-  { hit, passId, ticks, lengthTicks: long, covered, velocity }: HeardHit,
-  { scale: { startTicks, lengthTicks, widthPx }, wide, families, strengths }: MarkFrame,
+  { hit, passId, ticks, lengthTicks: long, duplicateOnLine, velocity }: ResolvedHit,
+  { scale: { startTicks, lengthTicks, widthPx }, wide, families, opacities }: MarkFrame,
 ): HitMark | undefined {
   const { id, lane, played } = hit;
   const round = ticks - played.ticks > lengthTicks / 2 ? lengthTicks : 0;
@@ -183,7 +183,7 @@ function markOf(
   const endX = family === "pitch" ? x + long * wide : undefined;
   if (Math.max(x, playedX, endX ?? x) < -EDGE_PX || Math.min(x, playedX) > widthPx + EDGE_PX) return undefined;
   const size = 0.42 + 0.58 * (velocity / 127);
-  const mark = { id, lane, family, x, playedX, size, strength: strengths.get(passId) ?? 1, covered };
+  const mark = { id, lane, family, x, playedX, size, opacity: opacities.get(passId) ?? 1, duplicateOnLine };
   if (endX === undefined) return mark;
   if (ticks + long <= lengthTicks) return { ...mark, endX };
   const [startX, tailX] = [x - lengthTicks * wide, endX - lengthTicks * wide];
@@ -197,7 +197,7 @@ export function layoutMasked(pattern: Pattern, scale: LaneScale): readonly Maske
   return openPasses(pattern).flatMap((pass) =>
     maskedOf(pass, [], () => pass.hits.filter(({ masked }) => masked))
       .filter(({ played }) => played.ticks < scale.lengthTicks)
-      .map(({ id, lane, played }) => ({ id, lane: lane, x: toX(played.ticks, scale) }))
+      .map(({ id, lane, played }) => ({ id, lane, x: toX(played.ticks, scale) }))
       .filter(({ x }) => !isOutside(x, scale)),
   );
 }
@@ -218,12 +218,12 @@ export function layoutLines(
   beat: Beat,
   pattern: Pattern,
   scale: LaneScale,
-  monitoring: Monitoring = "grooved",
+  timingView: TimingView = "grooved",
 ): readonly LineMark[] {
   const bar = barTicks(beat.meter);
   const beatLength = beatTicks(beat.meter);
   const { lengthTicks } = scale;
-  const warp = monitoring === "grooved" ? feelWarp(pattern, beat.meter) : undefined;
+  const warp = timingView === "grooved" ? feelWarp(pattern, beat.meter) : undefined;
   const wide = pxPerTick(scale);
   const grids = gridsOf(beat.inputQuantize, feelGrid(pattern)).map((name) => GRID_TICKS[name] as Ticks);
   const roomy = (step: Ticks) => step * wide >= MIN_LINE_PX;

@@ -23,7 +23,7 @@ interface LaneLevelsProps {
 /** How loud each lane is: bars beside their heads, all in one small picture, as they move many times a second. */
 export function LaneLevels({ lanes, heightPx }: LaneLevelsProps) {
   const { levels } = useWorkspace();
-  const partId = useWorkspaceState(({ place }) => place.partId);
+  const partId = useWorkspaceState(({ patternRef }) => patternRef.partId);
   const canvas = useRef<HTMLCanvasElement>(null);
   const colours = useThemed(canvas, readLevelColours);
   /** By lane: the peaks that are not drawn yet, and what is drawn. */

@@ -146,14 +146,14 @@ function paintHits(
   for (let index = marks.length - 1; index >= 0; index--) {
     const mark = marks[index]!;
     const place = at(mark.x);
-    const cover = mark.covered ? 1 : sizeStep(mark.size);
+    const cover = mark.duplicateOnLine ? 1 : sizeStep(mark.size);
     if (bytes[place]! >= cover) continue;
     bytes[place] = cover;
     seen.push(mark);
   }
-  for (const { lane, family, x, endX, size, strength, covered } of seen.reverse()) {
-    const hollow = covered || silent.has(lane);
-    const percent = Math.round(strength * 100);
+  for (const { lane, family, x, endX, size, opacity, duplicateOnLine } of seen.reverse()) {
+    const hollow = duplicateOnLine || silent.has(lane);
+    const percent = Math.round(opacity * 100);
     if (endX !== undefined) {
       const colour = `color-mix(in oklab, ${colours[family]} ${percent}%, ${colours.paper})`;
       paintNote(context, { x, endX, row, rowPx, size }, colour, hollow);

@@ -2,7 +2,7 @@
 
 import { useEffect, useMemo, useRef } from "react";
 import type { LaneInfo } from "@/core/beat/lanes";
-import { silentLanesIn } from "@/core/timing/heard";
+import { silentLanesIn } from "@/core/timing/resolve-timing";
 import { useThemed } from "../theme/use-themed";
 import { useBeat, useOpenPart, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 import { layoutLines, type HitMark, type LaneScale, type MaskedMark } from "./lane-layout";
@@ -28,8 +28,8 @@ export function LanePicture({ pads, hits, masked, scale, heightPx }: LanePicture
   const pattern = useOpenPattern();
   const colours = useThemed(canvas, readColours);
   const painted = useRef<{ readonly picture: Picture; readonly colours: Colours }>(undefined);
-  const monitoring = useWorkspaceState((state) => state.monitoring);
-  const lines = useMemo(() => layoutLines(beat, pattern, scale, monitoring), [beat, pattern, scale, monitoring]);
+  const timingView = useWorkspaceState((state) => state.timingView);
+  const lines = useMemo(() => layoutLines(beat, pattern, scale, timingView), [beat, pattern, scale, timingView]);
   const lanes = useMemo(() => pads.map(({ id }) => id), [pads]);
   const hitRows = useMemo(() => byRow(hits, lanes), [hits, lanes]);
 

@@ -15,7 +15,7 @@ const CLASS_OF = { off: "", practice: styles.playheadPractice, record: styles.pl
 /** The present moment: what is heard now, not what the computer is preparing. */
 export function Playhead({ widthPx }: { readonly widthPx: number }) {
   const workspace = useWorkspace();
-  const patternId = useWorkspaceState(({ place }) => place.patternId);
+  const patternId = useWorkspaceState(({ patternRef }) => patternRef.patternId);
   const writing = useWorkspaceState(({ transport }) => transport.writing);
   const line = useRef<HTMLDivElement>(null);
   const scale = useLaneScale(widthPx);

@@ -16,8 +16,8 @@ const mark = (id: number, lane: number, x: number, endX?: number): HitMark => ({
   ...(endX !== undefined && { endX }),
   playedX: x,
   size: 1,
-  strength: 1,
-  covered: false,
+  opacity: 1,
+  duplicateOnLine: false,
 });
 /** Two rows of 20 pixels: lane 5 above lane 2. */
 const rowsOf = (...hits: HitMark[]): HitRows => ({
@@ -38,8 +38,8 @@ test("the hit that is meant is the nearest of its row, of equals the newest; a f
 
 test("a whisker goes the short way round the loop, from where a hit sounds to where it was played", () => {
   const empty = newBeat({ id: "b", name: "B", bpm: 120, bars: 2 });
-  const place = firstPlace(empty);
-  const { beat, passId } = addPass(empty, place, {
+  const patternRef = firstPlace(empty);
+  const { beat, passId } = addPass(empty, patternRef, {
     name: "P",
     muted: false,
     quantize: { grid: "off", strength: 1, reach: 1 },
@@ -49,13 +49,13 @@ test("a whisker goes the short way round the loop, from where a hit sounds to wh
     { ticks: -20 as Ticks, velocity: 90 },
     { ticks: 5 as Ticks, velocity: 90 },
   ];
-  const struck: Beat = addHits(beat, place, passId, [
+  const struck: Beat = addHits(beat, patternRef, passId, [
     { lane: 3, played: played[0]!, lengthTicks: 60 as Ticks },
     { lane: 4, played: played[1]!, start: { by: "hand", ticks: 7670 as Ticks }, lengthTicks: 60 as Ticks },
   ]);
-  const pattern = findPattern(struck, place);
+  const pattern = findPattern(struck, patternRef);
   const scale = wholeScale(pattern, struck.meter, 400);
-  const marks = layoutHits(struck, lanesOf(findPart(struck, place.partId)), pattern, scale);
+  const marks = layoutHits(struck, lanesOf(findPart(struck, patternRef.partId)), pattern, scale);
   expect(marks).toHaveLength(2);
   for (const { x, playedX } of marks) expect(Math.abs(playedX - x)).toBeLessThan(2);
 });

@@ -1,18 +1,18 @@
 import type { Beat, Pattern } from "@/core/beat/beat";
 import { hitOffsets } from "@/core/editing/hit-offset";
 import { formatPosition } from "@/core/time/position";
-import { cachedHeard } from "@/core/timing/heard";
-import { levelOf, type Monitoring } from "@/core/timing/heard-hit";
+import { resolvedHits } from "@/core/timing/resolve-timing";
+import { levelOf, type TimingView } from "@/core/timing/resolved-hit";
 
 /** A hit in words: where it sounds, how early or late it was played, how hard, in which pass. */
-export function readHit(beat: Beat, pattern: Pattern, hitId: number, monitoring: Monitoring): string | undefined {
-  const mark = cachedHeard(pattern, beat.meter, monitoring).find(({ hit }) => hit.id === hitId);
+export function readHit(beat: Beat, pattern: Pattern, hitId: number, timingView: TimingView): string | undefined {
+  const mark = resolvedHits(pattern, beat.meter, timingView).find(({ hit }) => hit.id === hitId);
   if (!mark) return readDouble(beat, pattern, hitId);
-  const { hit, ticks, velocity, covered, passId } = mark;
+  const { hit, ticks, velocity, duplicateOnLine, passId } = mark;
   const pass = pattern.passes.find(({ id }) => id === passId);
   const ms = hitOffsets(beat, pattern).ms(mark);
   const late = Math.abs(ms) < 0.5 ? "on the line" : `${Math.abs(ms).toFixed(0)} ms ${ms < 0 ? "early" : "late"}`;
-  const level = monitoring === "played" ? velocity : levelOf(hit);
+  const level = timingView === "played" ? velocity : levelOf(hit);
   const accented = velocity === level ? "" : `, heard ${velocity}`;
   const weighed = level === hit.played.velocity ? "" : `, played ${hit.played.velocity}`;
   const place = ticks < 0 ? "before 1.1.000" : formatPosition(ticks, beat.meter);
@@ -21,7 +21,7 @@ export function readHit(beat: Beat, pattern: Pattern, hitId: number, monitoring:
     late,
     `velocity ${level}${weighed}${accented}`,
     pass?.name ?? "",
-    ...(covered ? ["covered by a louder hit"] : []),
+    ...(duplicateOnLine ? ["covered by a louder hit"] : []),
   ].join(" · ");
 }
 

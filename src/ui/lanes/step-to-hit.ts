@@ -1,12 +1,12 @@
-import type { HeardHit } from "@/core/timing/heard-hit";
+import type { ResolvedHit } from "@/core/timing/resolved-hit";
 
 /** The hit beside the one that has the focus: in its lane, or the nearest in the next lane with hits. */
 export function stepToHit(
   key: string,
   focus: number | undefined,
-  all: readonly HeardHit[],
+  all: readonly ResolvedHit[],
   rowOf: ReadonlyMap<number, number>,
-): HeardHit | undefined {
+): ResolvedHit | undefined {
   const inTime = all.toSorted((a, b) => a.ticks - b.ticks || a.hit.id - b.hit.id);
   const from = all.find(({ hit }) => hit.id === focus);
   if (!from) return inTime[0];
@@ -16,7 +16,7 @@ export function stepToHit(
     return lane[(index + lane.length) % lane.length];
   }
   const by = key === "ArrowDown" ? 1 : -1;
-  const row = (heard: HeardHit) => rowOf.get(heard.hit.lane) ?? 0;
+  const row = (heard: ResolvedHit) => rowOf.get(heard.hit.lane) ?? 0;
   const beyond = all.filter((heard) => (row(heard) - row(from)) * by > 0);
   const nextRow = beyond.reduce((best, heard) => (by * row(heard) < by * best ? row(heard) : best), by * Infinity);
   return beyond

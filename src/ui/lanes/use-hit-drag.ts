@@ -3,8 +3,8 @@
 import { useRef, useState, type PointerEvent } from "react";
 import { dragTarget, type HitDrag } from "@/core/editing/drag-hits";
 import { lengthText, placeText } from "@/core/editing/hit-rows";
-import { cachedHeard } from "@/core/timing/heard";
-import { levelOf } from "@/core/timing/heard-hit";
+import { resolvedHits } from "@/core/timing/resolve-timing";
+import { levelOf } from "@/core/timing/resolved-hit";
 import { findPattern } from "@/core/beat/edit";
 import { clampVelocity } from "@/core/editing/hand-change";
 import type { Ticks } from "@/core/time/ticks";
@@ -30,7 +30,7 @@ export interface DragMove {
   readonly event: PointerEvent;
 }
 
-interface Going {
+interface ActiveDrag {
   readonly kind: "place" | "velocity" | "length";
   readonly picture: DragPicture;
   drop(): void;
@@ -44,10 +44,10 @@ let gestures = 0;
  */
 export function useHitDrag(rows: HitRows, scale: LaneScale) {
   const workspace = useWorkspace();
-  const kind = useRef<Going["kind"]>(undefined);
-  const going = useRef<Going>(undefined);
+  const kind = useRef<ActiveDrag["kind"]>(undefined);
+  const going = useRef<ActiveDrag>(undefined);
   const [picture, setPicture] = useState<DragPicture>();
-  const show = (next: Going | undefined) => {
+  const show = (next: ActiveDrag | undefined) => {
     going.current = next;
     setPicture(next?.picture);
   };
@@ -73,10 +73,10 @@ export function useHitDrag(rows: HitRows, scale: LaneScale) {
 }
 
 function heardHit({ state, beat }: Workspace, id: number) {
-  return cachedHeard(findPattern(beat, state.place), beat.meter).find(({ hit }) => hit.id === id);
+  return resolvedHits(findPattern(beat, state.patternRef), beat.meter).find(({ hit }) => hit.id === id);
 }
 
-function moving(workspace: Workspace, by: DragMove, rows: HitRows, scale: LaneScale): Going | undefined {
+function moving(workspace: Workspace, by: DragMove, rows: HitRows, scale: LaneScale): ActiveDrag | undefined {
   const { hit, dx, dy, event } = by;
   const heard = heardHit(workspace, hit.id);
   if (!heard) return undefined;
@@ -89,7 +89,7 @@ function moving(workspace: Workspace, by: DragMove, rows: HitRows, scale: LaneSc
     laneOf: laneMover(workspace, rows, hit, byRows),
   };
   const { beat, state } = workspace;
-  const target = dragTarget(beat, state.place, drag);
+  const target = dragTarget(beat, state.patternRef, drag);
   if (!target) return undefined;
   const off =
     Math.abs(target.offMs) < 0.05
@@ -122,7 +122,7 @@ function laneMover({ hits }: Workspace, { pads, rowOf }: HitRows, { lane, family
   return (one: number) => hits.laneBeside(one, by);
 }
 
-function weighing(workspace: Workspace, { hit, dy }: DragMove): Going | undefined {
+function weighing(workspace: Workspace, { hit, dy }: DragMove): ActiveDrag | undefined {
   const heard = heardHit(workspace, hit.id);
   if (!heard) return undefined;
   const by = Math.round(-dy);
@@ -139,7 +139,7 @@ function stretching(
   { hit, dx, event }: DragMove,
   _: HitRows,
   scale: LaneScale,
-): Going | undefined {
+): ActiveDrag | undefined {
   const heard = heardHit(workspace, hit.id);
   if (!heard) return undefined;
   const end = (heard.ticks + heard.lengthTicks + dx / pxPerTick(scale)) as Ticks;

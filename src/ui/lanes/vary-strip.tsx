@@ -19,7 +19,7 @@ export default function VaryStrip() {
   const other = otherOfPair(part, pattern);
   return (
     <div className={styles.strip} role="group" aria-label="Vary the pattern">
-      {other ? <Pair open={pattern} other={other} /> : <MakeOne />}
+      {other ? <Pair shown={pattern} other={other} /> : <MakeOne />}
       {part.kind === "kit" && <Fills />}
     </div>
   );
@@ -44,15 +44,15 @@ function MakeOne() {
 }
 
 interface PairProps {
-  readonly open: Pattern;
+  readonly shown: Pattern;
   readonly other: Pattern;
 }
 
-function Pair({ open, other }: PairProps) {
+function Pair({ shown, other }: PairProps) {
   const { patterns } = useWorkspace();
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const { words, shortcuts } = useKeyName("swap");
-  const onOriginal = open.alternateOf === undefined;
+  const onOriginal = shown.alternateOf === undefined;
   const side = (text: string, on: boolean) => (
     <button
       type="button"
@@ -72,7 +72,7 @@ function Pair({ open, other }: PairProps) {
         {side("Alternate", !onOriginal)}
       </span>
       <kbd className={styles.kbd}>{words}</kbd>
-      <Difference original={onOriginal ? open : other} alternate={onOriginal ? other : open} />
+      <Difference original={onOriginal ? shown : other} alternate={onOriginal ? other : shown} />
       <button
         type="button"
         className="btn btn-sm"

@@ -6,8 +6,8 @@ import { rampVelocity } from "@/core/editing/weigh-hits";
 import { findPattern } from "@/core/beat/edit";
 import { hitsWhere } from "@/core/editing/choose-hits";
 import type { Ticks } from "@/core/time/ticks";
-import { cachedHeard } from "@/core/timing/heard";
-import { levelOf } from "@/core/timing/heard-hit";
+import { resolvedHits } from "@/core/timing/resolve-timing";
+import { levelOf } from "@/core/timing/resolved-hit";
 import type { Workspace } from "@/store/workspace/workspace";
 import { useBeat, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { pxPerTick, toTicks, toX, type LaneScale } from "./lane-layout";
@@ -68,7 +68,7 @@ function useBars(scale: LaneScale) {
   return useMemo(() => {
     const ids = new Set(selected);
     const paths = { chosen: "", others: "" };
-    for (const { hit, ticks } of cachedHeard(pattern, meter)) {
+    for (const { hit, ticks } of resolvedHits(pattern, meter)) {
       const x = toX(ticks, scale);
       if (x < 0 || x > scale.widthPx) continue;
       const y = toY(levelOf(hit));
@@ -81,7 +81,7 @@ function useBars(scale: LaneScale) {
 
 /** The lane of the bar that somebody points at: of those that stand together, the one whose top is nearest. */
 function laneAt({ beat, state }: Workspace, scale: LaneScale, { x, y }: Point): number | undefined {
-  const near = cachedHeard(findPattern(beat, state.place), beat.meter)
+  const near = resolvedHits(findPattern(beat, state.patternRef), beat.meter)
     .filter(({ ticks }) => Math.abs(toX(ticks, scale) - x) <= NEAR_PX)
     .map(({ hit }) => ({ lane: hit.lane, away: Math.abs(toY(levelOf(hit)) - y) }));
   return near.sort((a, b) => a.away - b.away)[0]?.lane;
@@ -99,10 +99,10 @@ function useVelocityPen(scale: LaneScale) {
     const slack = slackPx / pxPerTick(scale);
     const start = { ticks: (toTicks(left.x, scale) - slack) as Ticks, velocity: toVelocity(left.y) };
     const end = { ticks: (toTicks(right.x, scale) + slack) as Ticks, velocity: toVelocity(right.y) };
-    const { selected, place } = workspace.state;
+    const { selected, patternRef } = workspace.state;
     if (selected.length === 0) lane.current ??= laneAt(workspace, scale, a);
     const lanes = new Set(lane.current === undefined ? [] : [lane.current]);
-    const ids = new Set(selected.length > 0 ? selected : hitsWhere(workspace.beat, place, { lanes }));
+    const ids = new Set(selected.length > 0 ? selected : hitsWhere(workspace.beat, patternRef, { lanes }));
     if (ids.size === 0) return;
     workspace.hits.apply(
       "Velocity of",

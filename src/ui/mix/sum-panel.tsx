@@ -66,12 +66,12 @@ function lufsText(lufs: number): string {
 
 function Headroom() {
   const { mix } = useWorkspace();
-  const says = useRef<HTMLParagraphElement>(null);
+  const description = useRef<HTMLParagraphElement>(null);
   useMoving(() => {
-    if (says.current) setText(says.current, headroomInWords(20 * Math.log10(mix.peaks.sum)));
+    if (description.current) setText(description.current, headroomInWords(20 * Math.log10(mix.peaks.sum)));
     return false;
   });
-  return <p ref={says} className={styles.headroom} />;
+  return <p ref={description} className={styles.headroom} />;
 }
 
 /** @example headroomInWords(-8.2) // "Clean: 8 dB of room." */

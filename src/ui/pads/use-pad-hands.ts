@@ -21,20 +21,20 @@ function useHeldLanes(lanes: readonly number[]) {
   const held = useRef(new Map<string, readonly number[]>());
   const strike = (velocity: number, timeMs: number, device: string) => {
     held.current.set(device, lanes);
-    lanes.forEach((pad) => workspace.strike({ pad, velocity, timeMs, device }));
+    lanes.forEach((lane) => workspace.strike({ lane, velocity, timeMs, device }));
   };
   const release = (timeMs: number, device: string) => {
-    held.current.get(device)?.forEach((pad) => workspace.release({ pad, timeMs, device }));
+    held.current.get(device)?.forEach((lane) => workspace.release({ lane, timeMs, device }));
     held.current.delete(device);
   };
   const press = (velocity: number) =>
-    held.current.get(POINTER_DEVICE)?.forEach((pad) => workspace.press(pad, velocity));
+    held.current.get(POINTER_DEVICE)?.forEach((lane) => workspace.press(lane, velocity));
   const empty = lanes.length === 0;
   useEffect(() => {
     const { current: down } = held;
     return () => {
       for (const [device, pads] of down)
-        pads.forEach((pad) => workspace.release({ pad, timeMs: performance.now(), device }));
+        pads.forEach((lane) => workspace.release({ lane, timeMs: performance.now(), device }));
       down.clear();
     };
   }, [workspace, empty]);

@@ -14,13 +14,13 @@ import styles from "./part-strip.module.scss";
 
 interface PartChipProps {
   readonly part: Part;
-  readonly open: boolean;
+  readonly shown: boolean;
   /** There is no other part, so there is nothing to hear it beside. */
   readonly alone: boolean;
 }
 
 /** One instrument: a click opens it, its toggles mute and solo it. */
-export function PartChip({ part, open, alone }: PartChipProps) {
+export function PartChip({ part, shown, alone }: PartChipProps) {
   const { parts } = useWorkspace();
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const { id, kind, name, muted, soloed } = part;
@@ -31,15 +31,15 @@ export function PartChip({ part, open, alone }: PartChipProps) {
   const Kind = kind === "kit" ? Grid3x3GapFill : MusicNoteBeamed;
   const chip = useRef<HTMLSpanElement>(null);
   useEffect(() => {
-    if (open) chip.current?.scrollIntoView({ block: "nearest", inline: "nearest" });
-  }, [open]);
+    if (shown) chip.current?.scrollIntoView({ block: "nearest", inline: "nearest" });
+  }, [shown]);
   return (
-    <span ref={chip} className={`${styles.chip} ${open ? styles.open : ""}`} aria-busy={awaited}>
+    <span ref={chip} className={`${styles.chip} ${shown ? styles.open : ""}`} aria-busy={awaited}>
       <button
         type="button"
         className={styles.name}
-        aria-current={open}
-        title={`${kind === "kit" ? "A kit" : "A voice with pitch"}. ${open ? "Open: what you play goes into it" : "Opens it; the loop runs on"}${recorded ? "; being recorded" : ""}`}
+        aria-current={shown}
+        title={`${kind === "kit" ? "A kit" : "A voice with pitch"}. ${shown ? "Open: what you play goes into it" : "Opens it; the loop runs on"}${recorded ? "; being recorded" : ""}`}
         onClick={() => parts.open(id)}
       >
         <Kind className={styles.kind!} aria-hidden />

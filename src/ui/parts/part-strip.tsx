@@ -9,12 +9,12 @@ import styles from "./part-strip.module.scss";
 /** The beat's instruments: which one is open, what is heard of each, and the way to more of them. */
 export function PartStrip() {
   const beat = useBeat();
-  const open = useWorkspaceState(({ place }) => place.partId);
+  const open = useWorkspaceState(({ patternRef }) => patternRef.partId);
   return (
     <section className={styles.strip} aria-label="Parts">
       <div className={styles.chips}>
         {beat.parts.map((part) => (
-          <PartChip key={part.id} part={part} open={part.id === open} alone={beat.parts.length === 1} />
+          <PartChip key={part.id} part={part} shown={part.id === open} alone={beat.parts.length === 1} />
         ))}
       </div>
       <PartMenu />

@@ -14,7 +14,7 @@ const TakesRow = lazyView(() => import("./takes-row"));
 /** The stack of passes, the newest on top; takes of one recording are one entry, where the newest of them is. */
 export function PassesPanel() {
   const pattern = useOpenPattern();
-  const openPassId = useWorkspaceState(({ recordings, place }) => recordings[place.partId]?.passId);
+  const openPassId = useWorkspaceState(({ recordings, patternRef }) => recordings[patternRef.partId]?.passId);
   const shown = pattern.passes.filter((pass) => pass.take === undefined || takesOf(pattern, pass.take).at(-1) === pass);
   const entry = (pass: Pass) => {
     if (pass.take === undefined)

@@ -9,8 +9,8 @@ import styles from "./passes.module.scss";
 export function PickUpRow() {
   const workspace = useWorkspace();
   const { words, shortcuts } = useKeyName("pickUp");
-  const count = useWorkspaceState(({ pickUp, place }) =>
-    pickUp?.place.patternId === place.patternId ? pickUp.hits.length : 0,
+  const count = useWorkspaceState(({ pickUp, patternRef }) =>
+    pickUp?.patternRef.patternId === patternRef.patternId ? pickUp.hits.length : 0,
   );
   if (count === 0) return null;
   return (

@@ -16,8 +16,8 @@ export function PatternBar() {
   const beat = useBeat();
   const { words: nextKey } = useKeyName("nextPattern");
   const part = useOpenPart();
-  const open = useOpenPattern();
-  const queued = useWorkspaceState((state) => openQueued(state)?.place.patternId);
+  const shown = useOpenPattern();
+  const queued = useWorkspaceState((state) => openQueued(state)?.patternRef.patternId);
   const running = useWorkspaceState(({ transport }) => transport.running);
   const readOnly = useWorkspaceState((state) => state.readOnly);
   const recording = useWorkspaceState(({ transport }) => transport.writing === "record");
@@ -27,7 +27,7 @@ export function PatternBar() {
       {patternPlaces(part).map(({ original, alternate }, index) => {
         const key = index < 8 ? String(index + 1) : `⇧${index - 7}`;
         const loops = loopsAt(together ? beat.parts : [part], index);
-        const state = { openId: open.id, queuedId: queued };
+        const state = { openId: shown.id, queuedId: queued };
         return (
           <span key={original.id} className={styles.pair}>
             <PlaceButton

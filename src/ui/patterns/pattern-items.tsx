@@ -16,7 +16,7 @@ const MOMENTS: Readonly<Record<SwitchMoment, string>> = {
 export default function PatternItems() {
   const workspace = useWorkspace();
   const places = useWorkspaceState(
-    ({ history, place }) => patternPlaces(findPart(history.present, place.partId)).length,
+    ({ history, patternRef }) => patternPlaces(findPart(history.present, patternRef.partId)).length,
   );
   const name = useOfPattern((pattern) => pattern.name);
   const isAlternate = useOfPattern(({ alternateOf }) => alternateOf !== undefined);

@@ -28,13 +28,13 @@ export function ReportCharts({ compared }: { readonly compared: readonly Compare
     <div className={styles.charts}>
       <SpreadChart
         title="By pad"
-        says="mean and spread, ms; below 0 is early"
+        description="mean and spread, ms; below 0 is early"
         compared={compared}
         groupings={joiningNeighbours({ keyOf: ({ pad }) => pad, labelOf: padName })}
       />
       <SpreadChart
         title="By beat"
-        says="mean and spread, ms"
+        description="mean and spread, ms"
         compared={compared}
         groupings={[
           { keyOf: ({ beat }) => beat, labelOf: counted },
@@ -43,13 +43,13 @@ export function ReportCharts({ compared }: { readonly compared: readonly Compare
       />
       <SpreadChart
         title="By lap"
-        says="do I lock in, do I drift? ms"
+        description="do I lock in, do I drift? ms"
         compared={compared}
         groupings={joiningNeighbours({ keyOf: ({ lap }) => lap, labelOf: counted })}
       />
       <SpreadChart
         title="Velocity by line"
-        says="mean"
+        description="mean"
         compared={compared}
         groupings={[
           { keyOf: ({ line }) => line, labelOf: position },
@@ -64,7 +64,7 @@ export function ReportCharts({ compared }: { readonly compared: readonly Compare
 
 interface SpreadChartProps {
   readonly title: string;
-  readonly says: string;
+  readonly description: string;
   readonly compared: readonly Compared[];
   /** From the finest to the coarsest. */
   readonly groupings: readonly Grouping[];
@@ -72,7 +72,7 @@ interface SpreadChartProps {
 }
 
 /** Nothing where no hit has such a key. */
-function SpreadChart({ title, says, compared, groupings, value = "ms" }: SpreadChartProps) {
+function SpreadChart({ title, description, compared, groupings, value = "ms" }: SpreadChartProps) {
   const all = compared.flatMap(({ samples }) => samples);
   const { keyOf, labelOf, note } = readableGrouping(all, groupings);
   const groups = compared.map(({ name, samples }) => ({ name, spreads: spreadsBy(samples, keyOf) }));
@@ -83,8 +83,8 @@ function SpreadChart({ title, says, compared, groupings, value = "ms" }: SpreadC
     return { name, values: keys.map((key) => byKey.get(key)) };
   });
   const unit = value === "ms" ? "ms" : "";
-  const saying = note === undefined ? says : `${note}; ${says}`;
-  return <TimingChart title={title} says={saying} labels={keys.map(labelOf)} series={series} unit={unit} />;
+  const saying = note === undefined ? description : `${note}; ${description}`;
+  return <TimingChart title={title} description={saying} labels={keys.map(labelOf)} series={series} unit={unit} />;
 }
 
 function valuesOf({ meanMs, spreadMs, meanVelocity }: Spread, value: "ms" | "velocity") {

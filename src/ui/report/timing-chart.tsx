@@ -9,7 +9,7 @@ import styles from "./report.module.scss";
 
 export interface TimingChartProps {
   readonly title: string;
-  readonly says: string;
+  readonly description: string;
   readonly labels: readonly string[];
   readonly series: readonly {
     readonly name: string;
@@ -23,14 +23,14 @@ const HEIGHT = 190;
 const MARK = 0.4;
 
 /** Means with what lies one spread around them, as bars; figures for a screen reader are in the text beside it. */
-export default function TimingChart({ title, says, labels, series, unit }: TimingChartProps) {
+export default function TimingChart({ title, description, labels, series, unit }: TimingChartProps) {
   const frame = useRef<HTMLDivElement>(null);
   const colours = useThemed(frame, readColours);
   const spreads = series.some(({ values }) => values.some((value) => value && value.spread > 0));
   return (
     <figure ref={frame} className={styles.chart}>
       <figcaption>
-        <strong>{title}</strong> <span>{says}</span>
+        <strong>{title}</strong> <span>{description}</span>
       </figcaption>
       <p className="visually-hidden">{inWords(labels, series, unit)}</p>
       <div aria-hidden>

@@ -18,9 +18,9 @@ const TREND = 0.5;
 export function timingSummary(samples: readonly TimingSample[], pads: readonly LaneInfo[]): readonly string[] {
   const all = spreadOf(samples);
   if (!all) return ["There is nothing to measure yet: no hit."];
-  const says = SPREADS.find(([belowMs]) => all.spreadMs < belowMs)![1];
+  const description = SPREADS.find(([belowMs]) => all.spreadMs < belowMs)![1];
   return [
-    `${all.hits} ${all.hits === 1 ? "hit" : "hits"}, ${leaning(all.meanMs)}, spread ${all.spreadMs.toFixed(0)} ms: ${says}.`,
+    `${all.hits} ${all.hits === 1 ? "hit" : "hits"}, ${leaning(all.meanMs)}, spread ${all.spreadMs.toFixed(0)} ms: ${description}.`,
     ...padLines(samples, pads),
     ...lapLine(samples),
   ];

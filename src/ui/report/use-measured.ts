@@ -21,9 +21,9 @@ export interface Measured {
 export function useMeasured(straight: boolean): Measured {
   const beat = useBeat();
   const pattern = useDeferredValue(useOpenPattern());
-  const place = useWorkspaceState((state) => state.place);
+  const patternRef = useWorkspaceState((state) => state.patternRef);
   const { bpm, meter, inputQuantize } = beat;
-  const advice = advisePattern(beat, place, { kind: "all" });
+  const advice = advisePattern(beat, patternRef, { kind: "all" });
   const swing = advice?.family === "swung" ? { ratio: advice.swingPercent / 100, unit: advice.swingUnit! } : undefined;
   const { ratio, unit } = (!straight && swing) || STRAIGHT;
   const samples = useMemo(

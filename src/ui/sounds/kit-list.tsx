@@ -33,7 +33,7 @@ export function KitList({ desk, part, browsing, prepared }: KitListProps) {
             key={id}
             group="kit"
             name={KITS[id].name}
-            says={KITS[id].description}
+            description={KITS[id].description}
             checked={part.kitName === undefined && part.kitId === id}
             onChoose={() => desk.setKit(id, browsing.gesture())}
           />
@@ -43,13 +43,13 @@ export function KitList({ desk, part, browsing, prepared }: KitListProps) {
             key={kit.name}
             group="kit"
             name={kit.name}
-            says="your own"
+            description="your own"
             checked={kit === own}
             onChoose={() => void desk.setOwnKit(kit, browsing.gesture())}
           />
         ))}
         {part.kitName !== undefined && !own && (
-          <Choice group="kit" name={part.kitName} says="came with this beat" checked onChoose={() => {}} />
+          <Choice group="kit" name={part.kitName} description="came with this beat" checked onChoose={() => {}} />
         )}
       </fieldset>
       <p className={styles.hint}>Arrow keys or a click: heard from the next hit on. Esc goes back.</p>

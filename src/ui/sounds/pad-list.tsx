@@ -37,7 +37,7 @@ function PadRow({ desk, part, pad, chosen, onChoose }: PadRowProps) {
   const { over, handlers } = useDraggedOver(() => onChoose(pad.id));
   const sources = pad.layers.map((layer) => sourceText(part, pad, layer)).join(" + ");
   // It has its name from there.
-  const says = sources === pad.name ? "own sample" : sources;
+  const description = sources === pad.name ? "own sample" : sources;
   return (
     <li {...handlers}>
       <button
@@ -45,8 +45,8 @@ function PadRow({ desk, part, pad, chosen, onChoose }: PadRowProps) {
         className={`${styles.pad} ${over ? styles.over : ""}`}
         data-lane={pad.id}
         aria-pressed={chosen}
-        aria-label={`${pad.name}: ${says}`}
-        title={`${says}; audio files can be dropped here`}
+        aria-label={`${pad.name}: ${description}`}
+        title={`${description}; audio files can be dropped here`}
         onClick={() => {
           onChoose(pad.id);
           desk.audition(pad.id);
@@ -55,7 +55,7 @@ function PadRow({ desk, part, pad, chosen, onChoose }: PadRowProps) {
         <LaneLight lane={pad.id} />
         <DrumIcon family={pad.family} />
         <span>{pad.name}</span>
-        <small>{says}</small>
+        <small>{description}</small>
       </button>
     </li>
   );

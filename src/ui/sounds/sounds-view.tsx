@@ -53,7 +53,7 @@ function useChosenPad({ id: partId, pads }: KitPart) {
   useEffect(
     () =>
       workspace.router.onStrike((hit) => {
-        if (hit.partId === partId && workspace.state.transport.writing === "off") setChosen(hit.pad);
+        if (hit.partId === partId && workspace.state.transport.writing === "off") setChosen(hit.lane);
       }),
     [workspace, partId],
   );

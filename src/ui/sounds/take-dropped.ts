@@ -9,7 +9,7 @@ import type { OpenedWorkspace } from "@/store/workspace/open-workspace";
  */
 export function takeDropped(opened: OpenedWorkspace, files: readonly File[], target: Element): void {
   const { workspace } = opened;
-  const pads = padsOf(findPart(workspace.beat, workspace.state.place.partId));
+  const pads = padsOf(findPart(workspace.beat, workspace.state.patternRef.partId));
   const lookedAt = document.querySelector("[data-lane][aria-pressed=true]");
   const lane = (target.closest("[data-lane]") ?? lookedAt)?.getAttribute("data-lane");
   const pad = pads.find(({ id }) => String(id) === lane) ?? pads[0];

@@ -13,9 +13,9 @@ export function ShareMenu() {
   const pads = useUsedLanes();
   const padAmounts = useOfPattern(({ padAmounts }) => padAmounts) ?? {};
   const readOnly = useWorkspaceState((state) => state.readOnly);
-  const set = (pad: number, amount: number, gesture: string) => {
-    const shares = ({ [pad]: _, ...others }: Readonly<Record<number, number>> = {}) => {
-      const next = amount === 1 ? others : { ...others, [pad]: amount };
+  const set = (lane: number, amount: number, gesture: string) => {
+    const shares = ({ [lane]: _, ...others }: Readonly<Record<number, number>> = {}) => {
+      const next = amount === 1 ? others : { ...others, [lane]: amount };
       return Object.keys(next).length === 0 ? undefined : next;
     };
     workspace.timing.setFeel((now) => ({ padAmounts: shares(now.padAmounts) }), "Share of groove", gesture);

@@ -3,7 +3,7 @@
 import { ChevronDown } from "../common/generated/icons/chevron-down";
 import { ChevronRight } from "../common/generated/icons/chevron-right";
 import panel from "../common/panel.module.scss";
-import { MonitoringChoice } from "./monitoring-choice";
+import { TimingViewChoice } from "./timing-view-choice";
 import { TimingScopeChoice } from "./timing-scope-choice";
 import styles from "./timing.module.scss";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
@@ -38,7 +38,7 @@ export function TimingPanel() {
       {!folded && <QuantizeFields />}
       <AdviceLine />
       {!folded && <GrooveFields />}
-      <MonitoringChoice />
+      <TimingViewChoice />
     </section>
   );
 }

@@ -9,15 +9,15 @@ import { useScope } from "./use-timing";
 /** Which grid the hits of the panel's scope were played on, of the newest pass where that is the next hits; undefined where there are too few. */
 export function useAdvice(): PatternAdvice | undefined {
   const beat = useBeat();
-  const place = useWorkspaceState((state) => state.place);
+  const patternRef = useWorkspaceState((state) => state.patternRef);
   const scope = useScope();
-  const asked = useSettled(useMemo(() => ({ beat, place, scope }), [beat, place, scope]));
+  const asked = useSettled(useMemo(() => ({ beat, patternRef, scope }), [beat, patternRef, scope]));
   const [advice, setAdvice] = useState<PatternAdvice>();
   useEffect(() => {
     let wanted = true;
     // Nobody waits for it to see the page.
     void import("@/core/analysis/pattern-advice")
-      .then(({ advisePattern }) => advisePattern(asked.beat, asked.place, asked.scope))
+      .then(({ advisePattern }) => advisePattern(asked.beat, asked.patternRef, asked.scope))
       .catch(() => undefined)
       .then((found) => wanted && setAdvice(found));
     return () => void (wanted = false);

@@ -18,8 +18,8 @@ export function useScope(): QuantizeScope | undefined {
 /** The settings of that scope; those of the next hits where it has none. */
 export function useScopedQuantize(): QuantizeSettings {
   const scope = useScope();
-  return useWorkspaceState(({ history: { present }, place }) => {
-    const { passes } = findPattern(present, place);
+  return useWorkspaceState(({ history: { present }, patternRef }) => {
+    const { passes } = findPattern(present, patternRef);
     return (scope && quantizeOf(passes, scope)) ?? present.inputQuantize;
   });
 }

@@ -45,7 +45,7 @@ function usePlayingInWords(): string {
   const { state, beat } = useWorkspace();
   // As it is when the menu is opened.
   const places = beat.parts.map(({ id }) => placeOf(state, id));
-  const names = [...new Set(places.map((place) => findPattern(beat, place).name))].join(", ");
+  const names = [...new Set(places.map((patternRef) => findPattern(beat, patternRef).name))].join(", ");
   try {
     const ticks = commonLapTicks(beat, places);
     const bars = ticks / barTicks(beat.meter);

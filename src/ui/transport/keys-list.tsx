@@ -14,10 +14,10 @@ export default function KeysList() {
     <section key={group}>
       <h2>{group}</h2>
       <dl>
-        {KEYMAP.filter((binding) => binding.group === group && binding.says !== "").map((binding) => (
+        {KEYMAP.filter((binding) => binding.group === group && binding.description !== "").map((binding) => (
           <div key={binding.id} className="d-contents">
             <dt className="numerals">{keysInWords(binding, label)}</dt>
-            <dd>{binding.says}</dd>
+            <dd>{binding.description}</dd>
           </div>
         ))}
       </dl>

@@ -91,8 +91,8 @@ function RegionButton() {
   const { patterns } = useWorkspace();
   const meter = useOfBeat(({ meter }) => meter);
   const { startTicks, lengthTicks } = useOpenSpan();
-  const place = useWorkspaceState((state) => state.place);
-  const region = useWorkspaceState(({ regions }) => regions[place.patternId] !== undefined);
+  const patternRef = useWorkspaceState((state) => state.patternRef);
+  const region = useWorkspaceState(({ regions }) => regions[patternRef.patternId] !== undefined);
   if (!region) return null;
   const barAndBeat = (ticks: number) => formatPosition(ticks as Ticks, meter).slice(0, -4);
   return (

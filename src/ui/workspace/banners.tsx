@@ -77,7 +77,7 @@ function LostBanner() {
     <p>
       {what} being recorded when the page went away: {hits} {hits === 1 ? "hit" : "hits"}
       {patterns.length > 1 && ` in ${patterns.join(", ")}`}.
-      <button type="button" className="btn btn-sm" onClick={() => workspace.document.takeLost()}>
+      <button type="button" className="btn btn-sm" onClick={() => workspace.document.restoreRecoverable()}>
         {lost.length === 1 ? "Bring it back" : "Bring them back"}
       </button>
       <button type="button" className="btn btn-sm" onClick={() => workspace.document.dropLost()}>
@@ -89,7 +89,7 @@ function LostBanner() {
 
 function DeviceBanner() {
   const workspace = useWorkspace();
-  const lost = useWorkspaceState((state) => state.midi.lost);
+  const lost = useWorkspaceState((state) => state.midi.recoverable);
   if (!lost) return null;
   return (
     <p>

@@ -23,7 +23,7 @@ export interface KeyBinding {
   readonly control?: true;
   /** With Alt, by the place. */
   readonly alt?: true;
-  readonly says: string;
+  readonly description: string;
   /** Where the keys by themselves would not tell. */
   readonly shown?: string;
   /** A controller can do it, too; such keys may be held. */

@@ -54,25 +54,25 @@ export function useOfBeat<T>(select: (beat: Beat) => T): T {
 
 /** The same of the open pattern. */
 export function useOfPattern<T>(select: (pattern: Pattern) => T): T {
-  return useWorkspaceState(({ history, place }) => select(findPattern(history.present, place)));
+  return useWorkspaceState(({ history, patternRef }) => select(findPattern(history.present, patternRef)));
 }
 
 /** The open part but for what is in its patterns. */
 export function useOpenInstrument(): Instrument {
   return useWorkspaceState(
-    useShallow(({ history, place }: WorkspaceState): Instrument => {
-      const { patterns: _, ...instrument } = findPart(history.present, place.partId);
+    useShallow(({ history, patternRef }: WorkspaceState): Instrument => {
+      const { patterns: _, ...instrument } = findPart(history.present, patternRef.partId);
       return instrument;
     }),
   );
 }
 
 export function useOpenPart(): Part {
-  return useWorkspaceState(({ history, place }) => findPart(history.present, place.partId));
+  return useWorkspaceState(({ history, patternRef }) => findPart(history.present, patternRef.partId));
 }
 
 export function useOpenPattern(): Pattern {
-  return useWorkspaceState(({ history, place }) => findPattern(history.present, place));
+  return useWorkspaceState(({ history, patternRef }) => findPattern(history.present, patternRef));
 }
 
 /** The lanes of the open part that can be named one by one: a kit's pads, of notes those that its pattern has. */
@@ -84,7 +84,7 @@ export function useUsedLanes(): readonly LaneInfo[] {
 
 /** The stretch of the open pattern that goes round. */
 export function useOpenSpan(): LoopSpan {
-  return useWorkspaceState(useShallow((state: WorkspaceState) => spanOf(state, state.place)));
+  return useWorkspaceState(useShallow((state: WorkspaceState) => spanOf(state, state.patternRef)));
 }
 
 /** Draws something that moves, past React. @param draw is asked again and again as long as it, or anything else, moves */

@@ -15,7 +15,7 @@ const ways: readonly [number, (bytes: Uint8Array) => unknown][] = [
 /** Of several runs the least: a busy machine only ever adds. What is done soon enough need not be done again. */
 function leastMilliseconds(work: () => unknown, enoughMs: number): number {
   let least = Infinity;
-  for (let run = 0; run < 3 && least > enoughMs; run++) least = Math.min(least, millisecondsOf(work));
+  for (let segment = 0; segment < 3 && least > enoughMs; segment++) least = Math.min(least, millisecondsOf(work));
   return least;
 }
 

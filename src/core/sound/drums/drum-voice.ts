@@ -9,7 +9,7 @@ export interface StrikePoint {
 }
 
 /** One stroke. */
-export interface Stroke {
+export interface Excitation {
   /** Ratio 0..1; a harder stroke is brighter and longer, its level is set afterwards. */
   readonly force: number;
   readonly random: Random;
@@ -19,10 +19,10 @@ export interface Stroke {
 export type Channels = readonly Samples[];
 
 /** Makes the strokes at one spot: what rings there is made once, and struck softer or harder. */
-export type DrumVoice = (point: StrikePoint) => (stroke: Stroke) => Channels;
+export type DrumVoice = (point: StrikePoint) => (stroke: Excitation) => Channels;
 
 /** What a stroke is made with where nothing of it is made ahead. */
-export type StrokeContext = Pick<StrikePoint, "sampleRate"> & Stroke;
+export type StrokeContext = Pick<StrikePoint, "sampleRate"> & Excitation;
 
 /** Of a voice that makes all of a stroke each time. */
 export function eachAnew(voice: (context: StrokeContext) => Samples): DrumVoice {

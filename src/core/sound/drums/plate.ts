@@ -2,7 +2,7 @@ import { seededRandom, type Random } from "../../random";
 import { add, addNoise, rise, silence, single, type NoiseBurst, type Samples } from "../dsp";
 import { fromDb } from "../gain";
 import { addModes, type Mode } from "../modes";
-import { soften, spotGain, type Channels, type DrumVoice, type StrikePoint, type Stroke } from "./drum-voice";
+import { soften, spotGain, type Channels, type DrumVoice, type StrikePoint, type Excitation } from "./drum-voice";
 
 /** A piece of thin metal: it rings in very many partials that lie in no ratio to each other. */
 export interface Plate {
@@ -45,7 +45,7 @@ function strike(
   rung: Channels,
   bursts: readonly NoiseBurst[],
   sampleRate: number,
-  { force, random }: Stroke,
+  { force, random }: Excitation,
 ): Channels {
   const noise = new Float32Array(rung[0]!.length);
   for (const burst of bursts) addNoise(noise, burst, sampleRate, random);

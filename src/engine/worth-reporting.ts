@@ -6,7 +6,7 @@ export function isSilent({ peakLeft, peakRight }: MeterReport): boolean {
 }
 
 /** Silence is said once, and again where something else was measured meanwhile: a page at rest is left alone. */
-export function isNews(report: MeterReport, before: MeterReport | undefined): boolean {
+export function isWorthReporting(report: MeterReport, before: MeterReport | undefined): boolean {
   if (!before || !isSilent(report) || !isSilent(before)) return true;
   return report.integratedLufs !== before.integratedLufs || report.since !== before.since;
 }

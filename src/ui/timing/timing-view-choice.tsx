@@ -1,27 +1,27 @@
 "use client";
 
-import { MONITORINGS, type Monitoring } from "@/core/timing/heard-hit";
+import { TIMING_VIEWS, type TimingView } from "@/core/timing/resolved-hit";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./timing.module.scss";
 
-const WORDS: Readonly<Record<Monitoring, readonly [name: string, key: string]>> = {
+const WORDS: Readonly<Record<TimingView, readonly [name: string, key: string]>> = {
   played: ["Played", ";"],
   corrected: ["Corrected", "'"],
   grooved: ["Grooved", "\\"],
 };
 
 /** What is heard and shown: all of the timing, or less of it, to compare. */
-export function MonitoringChoice() {
+export function TimingViewChoice() {
   const workspace = useWorkspace();
-  const monitoring = useWorkspaceState((state) => state.monitoring);
+  const timingView = useWorkspaceState((state) => state.timingView);
   return (
     <div className={styles.hearing} role="group" aria-label="Hear">
-      {MONITORINGS.toReversed().map((name) => (
+      {TIMING_VIEWS.toReversed().map((name) => (
         <button
           key={name}
           type="button"
           className="btn btn-sm"
-          aria-pressed={name === monitoring}
+          aria-pressed={name === timingView}
           onClick={() => workspace.timing.listenTo(name)}
         >
           {WORDS[name][0]} <kbd aria-hidden>{WORDS[name][1]}</kbd>

@@ -3,7 +3,7 @@ const TABLE_INTERVAL_MS = 40;
 const TABLE_SHARE = 4;
 
 /** When event tables are due: at once, a moment after the last ones, or later where nobody could hear it sooner. */
-export class DueTables {
+export class TableThrottle {
   private timer: ReturnType<typeof setTimeout> | undefined;
   private dueMs = 0;
   /** The next ones at the earliest. */

@@ -2,11 +2,11 @@ import type { Hit } from "../beat/beat";
 import type { Ticks } from "../time/ticks";
 
 /** What is listened to: all of it, without swing and groove, or just what was played. */
-export const MONITORINGS = ["grooved", "corrected", "played"] as const;
-export type Monitoring = (typeof MONITORINGS)[number];
+export const TIMING_VIEWS = ["grooved", "corrected", "played"] as const;
+export type TimingView = (typeof TIMING_VIEWS)[number];
 
 /** A hit with the place where it sounds. */
-export interface HeardHit {
+export interface ResolvedHit {
   readonly hit: Hit;
   readonly passId: number;
   /**
@@ -19,7 +19,7 @@ export interface HeardHit {
   /** The line that pulled it, on the straight grid; undefined where it stays as played. */
   readonly line: Ticks | undefined;
   /** True when a louder hit of the same pad was corrected to the same line; then it is kept but does not sound. */
-  readonly covered: boolean;
+  readonly duplicateOnLine: boolean;
   /** 1..127, with the accents of the groove. */
   readonly velocity: number;
   readonly lengthTicks: Ticks;

@@ -11,15 +11,19 @@ import {
   type Surroundings,
 } from "./corrected-hits";
 import { remember } from "../remember";
-import { levelOf, type HeardHit, type Monitoring } from "./heard-hit";
+import { levelOf, type ResolvedHit, type TimingView } from "./resolved-hit";
 
 /**
  * Where the hits of a pattern sound: muted passes and masked hits left out, the rest corrected by the settings of their
  * pass or by their own, then swung and grooved. Hits beyond the loop's end are left out. A pure function of its arguments;
  * the order is that of the passes. A hit that sounds as before is the same object as before.
  */
-export function heard(pattern: Pattern, meter: Meter, monitoring: Monitoring = "grooved"): readonly HeardHit[] {
-  const surroundings = surroundingsOf(pattern, meter, monitoring);
+export function resolveTiming(
+  pattern: Pattern,
+  meter: Meter,
+  timingView: TimingView = "grooved",
+): readonly ResolvedHit[] {
+  const surroundings = surroundingsOf(pattern, meter, timingView);
   const passes = openPasses(pattern);
   const newest = passes.at(-1);
   if (!newest) return [];
@@ -28,7 +32,7 @@ export function heard(pattern: Pattern, meter: Meter, monitoring: Monitoring = "
 
 /** Passes on top of each other: of hits of one lane that fall on one line the loudest is heard. */
 interface Stack {
-  readonly hits: readonly HeardHit[];
+  readonly hits: readonly ResolvedHit[];
   /** By lane and line, which of the hits is heard there. */
   readonly onLine: ReadonlyMap<number, number>;
   readonly passes: readonly { readonly from: number; readonly corrected: CorrectedHits }[];
@@ -57,7 +61,7 @@ function together(stack: Stack, added: readonly Pass[], surroundings: Surroundin
       const one = corrected.hits[index]!;
       const place = corrected.places[index]!;
       const rival = place === NO_PLACE ? undefined : (onLine.get(place) ?? stack.onLine.get(place));
-      const covered = one.covered || (rival !== undefined && levelOf(hits[rival]!.hit) >= levelOf(one.hit));
+      const covered = one.duplicateOnLine || (rival !== undefined && levelOf(hits[rival]!.hit) >= levelOf(one.hit));
       if (rival !== undefined && !covered) {
         const its = passes.findLast(({ from }) => from <= rival)!;
         hits[rival] = asCovered(its.corrected, rival - its.from);
@@ -69,11 +73,15 @@ function together(stack: Stack, added: readonly Pass[], surroundings: Surroundin
   return { hits, onLine, passes };
 }
 
-const patterns = remember<Pattern, readonly HeardHit[]>();
+const patterns = remember<Pattern, readonly ResolvedHit[]>();
 
 /** The same, worked out once for a pattern that does not change: the picture, the sound and the figures all ask. */
-export function cachedHeard(pattern: Pattern, meter: Meter, monitoring: Monitoring = "grooved"): readonly HeardHit[] {
-  return patterns(pattern, [meter, monitoring], () => heard(pattern, meter, monitoring));
+export function resolvedHits(
+  pattern: Pattern,
+  meter: Meter,
+  timingView: TimingView = "grooved",
+): readonly ResolvedHit[] {
+  return patterns(pattern, [meter, timingView], () => resolveTiming(pattern, meter, timingView));
 }
 
 /** What of a pattern reaches the ear: neither covered, nor on a lane that is silent in it or muted, nor beside a soloed one. */
@@ -81,10 +89,12 @@ export function sounding(
   part: Part,
   pattern: Pattern,
   meter: Meter,
-  monitoring: Monitoring = "grooved",
-): readonly HeardHit[] {
+  timingView: TimingView = "grooved",
+): readonly ResolvedHit[] {
   const silenced = silentLanesIn(part, pattern);
-  return cachedHeard(pattern, meter, monitoring).filter(({ hit, covered }) => !covered && !silenced.has(hit.lane));
+  return resolvedHits(pattern, meter, timingView).filter(
+    ({ hit, duplicateOnLine }) => !duplicateOnLine && !silenced.has(hit.lane),
+  );
 }
 
 /** The lanes of which nothing is heard in a pattern: those that are silent in it, and those that are silenced in its part. */
