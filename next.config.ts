@@ -1,5 +1,5 @@
 import type { NextConfig } from "next";
-import { BARE_POLICY, SECURITY_HEADERS } from "./scripts/security-headers.mjs";
+import { BARE_POLICY, SECURITY_HEADERS } from "./scripts/server/security-headers.mjs";
 
 const config: NextConfig = {
   poweredByHeader: false,

@@ -1,4 +1,4 @@
-import { loudestMoment } from "../src/core/sound/sample-level";
+import { loudestMoment } from "../src/core/sound/loudness/sample-level";
 import { powerSpectrum } from "../tests/support/spectrum";
 
 /** What tells one drum from another; undefined where it says nothing of it. */

@@ -1,6 +1,6 @@
 import type { Page } from "@playwright/test";
 import type { Beat } from "../src/core/beat/beat";
-import { waitUntilReady, type ServedBrowser } from "../scripts/served-browser";
+import { waitUntilReady, type ServedBrowser } from "../scripts/server/served-browser";
 import { manyEchoes, store } from "../tests/support/browser-store";
 import type { Row } from "./row";
 

@@ -8,7 +8,7 @@ import type { PlacedStroke } from "../src/core/record/placed-stroke";
 import { recordStroke, startRecording } from "../src/core/record/record-stroke";
 import type { Ticks } from "../src/core/time/ticks";
 import { resolvedHits } from "../src/core/timing/resolve-timing";
-import { StepLog } from "../src/store/persistence/step-log";
+import { StepLog } from "../src/store/persistence/rows/step-log";
 import type { Row } from "./row";
 
 const STEPS = 200;

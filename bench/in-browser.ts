@@ -1,7 +1,7 @@
 import { existsSync } from "node:fs";
 import type { Page } from "@playwright/test";
 import type { Beat } from "../src/core/beat/beat";
-import { startServedBrowser, waitUntilReady } from "../scripts/served-browser";
+import { startServedBrowser, waitUntilReady } from "../scripts/server/served-browser";
 import { manyEchoes, store } from "../tests/support/browser-store";
 import { demoBeat } from "../src/core/demo/demo-beats";
 import { editingRows } from "./editing-cost";

@@ -10,8 +10,8 @@ import { join } from "node:path";
 import { writeMidi } from "midi-file";
 import { DRUM_IDS, DRUMS, type DrumId } from "../src/core/drums";
 import { KIT_IDS, KITS, type KitId } from "../src/core/instruments";
-import { renderDrum } from "../src/core/sound/kit";
-import { hardestStroke } from "../src/core/sound/sound";
+import { renderDrum } from "../src/core/sound/kits/kit";
+import { hardestStroke } from "../src/core/sound/signal/sound";
 import { drumFigures, type Figures } from "./drum-figures";
 
 const RATE = 48_000;

@@ -2,7 +2,7 @@ import { median } from "simple-statistics";
 import { exportBeat, hitsOf } from "../tests/e2e/support/app";
 import { firstSoundSeconds } from "../tests/e2e/support/player";
 import { emptyTap, installTap, type Tap } from "../tests/e2e/support/tap";
-import { waitUntilReady, type ServedBrowser } from "../scripts/served-browser";
+import { waitUntilReady, type ServedBrowser } from "../scripts/server/served-browser";
 import type { Row } from "./row";
 
 /** A new beat: two bars at 100 BPM, a bar of count-in. */

@@ -4,12 +4,12 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { Beat } from "../src/core/beat/beat";
 import { firstPlaces } from "../src/core/beat/new-beat";
-import { beatToMidi } from "../src/core/formats/beat-to-midi";
+import { beatToMidi } from "../src/core/formats/midi/beat-to-midi";
 import { partSounds } from "../src/core/playback/beat-to-wav";
 import { BLOCK_FRAMES } from "../src/core/sound/kernel/layout";
-import { lapStream } from "../src/core/sound/render";
-import { renderSounds } from "../src/core/sound/render-sounds";
-import { soundsOf } from "../src/core/sound/sound-sets";
+import { lapStream } from "../src/core/sound/player/render";
+import { renderSounds } from "../src/core/sound/kits/render-sounds";
+import { soundsOf } from "../src/core/sound/kits/sound-sets";
 import type { Row } from "./row";
 
 const RATE = 48_000;

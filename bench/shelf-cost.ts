@@ -1,4 +1,4 @@
-import type { ServedBrowser } from "../scripts/served-browser";
+import type { ServedBrowser } from "../scripts/server/served-browser";
 import { putCopies } from "../tests/support/browser-store";
 import type { Row } from "./row";
 

@@ -1,12 +1,12 @@
 import { KIT_IDS, KITS } from "../src/core/instruments";
-import { emptyTable } from "../src/core/sound/event-table";
+import { emptyTable } from "../src/core/sound/player/event-table";
 import { newKernel } from "../src/core/sound/kernel/new-kernel";
-import { Limiter } from "../src/core/sound/limiter";
-import { MAX_VOICES } from "../src/core/sound/mixer";
-import { Player } from "../src/core/sound/player";
-import { renderSounds } from "../src/core/sound/render-sounds";
-import type { Sound } from "../src/core/sound/sound";
-import { soundsOf } from "../src/core/sound/sound-sets";
+import { Limiter } from "../src/core/sound/mix/limiter";
+import { MAX_VOICES } from "../src/core/sound/mix/mixer";
+import { Player } from "../src/core/sound/player/player";
+import { renderSounds } from "../src/core/sound/kits/render-sounds";
+import type { Sound } from "../src/core/sound/signal/sound";
+import { soundsOf } from "../src/core/sound/kits/sound-sets";
 import type { Ticks } from "../src/core/time/ticks";
 import type { Row } from "./row";
 

@@ -1,7 +1,7 @@
 import type { Page } from "@playwright/test";
 import type { Beat } from "../src/core/beat/beat";
-import type { ServedBrowser } from "../scripts/served-browser";
-import { waitUntilReady } from "../scripts/served-browser";
+import type { ServedBrowser } from "../scripts/server/served-browser";
+import { waitUntilReady } from "../scripts/server/served-browser";
 import { manyEchoes, store } from "../tests/support/browser-store";
 import type { Row } from "./row";
 

@@ -5,7 +5,7 @@ import { join } from "node:path";
 import { buildSync } from "esbuild";
 import { unzipSync } from "fflate";
 import { demoBeat } from "@/core/demo/demo-beats";
-import { readSmf } from "@/core/formats/smf-read";
+import { readSmf } from "@/core/formats/midi/smf-read";
 import { eighthsAndBass } from "../tests/support/eighths";
 import { readBeatFile, writeBeatFile } from "@/core/formats/beat-file";
 

@@ -6,29 +6,29 @@ import { hitCount, type Beat, type PatternRef, type QuantizeSettings } from "../
 import { GROOVE_GRIDS, type Feel } from "../src/core/beat/feel";
 import { firstPlaces } from "../src/core/beat/new-beat";
 import { CoreError } from "../src/core/core-error";
-import { samplesIn } from "../src/core/beat/pad-samples";
+import { samplesIn } from "../src/core/beat/samples/pad-samples";
 import { demoBeat } from "../src/core/demo/demo-beats";
 import { demoSamples } from "../src/core/demo/demo-sounds";
 import { readBeatArchive, readSamples, writeBeatArchive, type BeatWithSamples } from "../src/core/formats/beat-archive";
 import { writeBeatFile } from "../src/core/formats/beat-file";
-import { beatToMidi } from "../src/core/formats/beat-to-midi";
+import { beatToMidi } from "../src/core/formats/midi/beat-to-midi";
 import { readFreePlayings, readLoopPlayings, type FreePlaying } from "../src/core/formats/echo-json";
 import { readGrooveFile, writeGrooveFile } from "../src/core/formats/groove-file";
 import { MAX_BEAT_FILE_BYTES, MAX_FILE_BYTES, MAX_SAMPLE_BYTES } from "../src/core/limits";
-import { midiStrokes } from "../src/core/formats/midi-strokes";
-import { midiToBeat } from "../src/core/formats/midi-to-beat";
-import { retimeMidi } from "../src/core/formats/retime-midi";
-import { parseWavBits } from "../src/core/formats/wav";
+import { midiStrokes } from "../src/core/formats/midi/midi-strokes";
+import { midiToBeat } from "../src/core/formats/midi/midi-to-beat";
+import { retimeMidi } from "../src/core/formats/midi/retime-midi";
+import { parseWavBits } from "../src/core/formats/wav/wav";
 import { LAP_FOLDS } from "../src/core/recover/bring-back-along";
 import { foldLaps } from "../src/core/recover/fold-laps";
-import { findReadings } from "../src/core/recover/readings";
-import { THINKABLE_METERS } from "../src/core/recover/reading";
+import { findReadings } from "../src/core/recover/readings/readings";
+import { THINKABLE_METERS } from "../src/core/recover/readings/reading";
 import { LINE_GRID_NAMES, type LineGridName } from "../src/core/time/grid";
 import { extractGroove } from "../src/core/timing/extract-groove";
 import { beatToStems, STEM_SIZES } from "../src/core/playback/beat-to-stems";
 import { beatToWav, parseSampleRate } from "../src/core/playback/beat-to-wav";
 import { soundsStruck } from "../src/core/playback/part-sounds";
-import { renderSounds } from "../src/core/sound/render-sounds";
+import { renderSounds } from "../src/core/sound/kits/render-sounds";
 
 const USAGE = `pocket: beats on the command line
 

@@ -137,7 +137,7 @@ const bundle = (source, outfile, more = {}) =>
  * large. A file each, so that a view brings its own along.
  */
 async function makeIcons(names) {
-  const folder = "src/ui/common/generated/icons";
+  const folder = "src/ui/icons/generated";
   await mkdir(folder, { recursive: true });
   await Promise.all(
     names.map(async (name) => {
@@ -145,7 +145,7 @@ async function makeIcons(names) {
       const shapes = /<svg[^>]*>([\s\S]*)<\/svg>/.exec(svg)[1].trim().replaceAll("fill-rule", "fillRule");
       const component = name.replace(/(^|-)(\w)/g, (_, __, letter) => letter.toUpperCase());
       const made = `export const ${component} = icon(<>${shapes.replaceAll(/\n\s*/g, "")}</>);`;
-      await writeFile(`${folder}/${name}.tsx`, `import { icon } from "../../icon";\n\n${made}\n`);
+      await writeFile(`${folder}/${name}.tsx`, `import { icon } from "../icon";\n\n${made}\n`);
     }),
   );
 }

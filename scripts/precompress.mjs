@@ -3,7 +3,7 @@ import { cp, mkdir, readdir, readFile, rm, writeFile } from "node:fs/promises";
 import { join } from "node:path";
 import { promisify } from "node:util";
 import { brotliCompress, gzip } from "node:zlib";
-import { SERVED } from "./served-files.mjs";
+import { SERVED } from "./server/served-files.mjs";
 
 const FOLDERS = { ".next/static": "_next/static", "public/engine": "engine" };
 /** Other files, fonts and pictures, are compressed already. */

@@ -1,6 +1,6 @@
 /** Makes the pictures of docs/screenshots from the demo beats. Needs a build; serves it on a port of its own. */
 import type { Page } from "@playwright/test";
-import { startServedBrowser, waitUntilReady } from "./served-browser";
+import { startServedBrowser, waitUntilReady } from "./server/served-browser";
 
 const served = await startServedBrowser();
 

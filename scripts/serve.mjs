@@ -1,5 +1,5 @@
 /** Serves the build on PORT (3000; 0 is a free one) of HOST (127.0.0.1: nobody else's machine is let in unless it is asked for). */
-import { startAppServer } from "./app-server.mjs";
+import { startAppServer } from "./server/app-server.mjs";
 
 const host = process.env.HOST || "127.0.0.1";
 const port = await startAppServer({ port: Number(process.env.PORT || 3000), host });

@@ -1,5 +1,5 @@
-import { buffersOf } from "@/core/sound/event-table";
-import { limiterDelayFrames } from "@/core/sound/limiter-delay";
+import { buffersOf } from "@/core/sound/player/event-table";
+import { limiterDelayFrames } from "@/core/sound/mix/limiter-delay";
 import { AudioClock } from "./audio-clock";
 import { PROCESSOR_NAME, PROCESSOR_URL, type FromEngine, type ToEngine } from "./protocol";
 

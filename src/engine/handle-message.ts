@@ -1,4 +1,4 @@
-import { startTicks, type Player } from "@/core/sound/player";
+import { startTicks, type Player } from "@/core/sound/player/player";
 import type { Ticks } from "@/core/time/ticks";
 import type { StartOrder, ToEngine } from "./protocol";
 

@@ -1,5 +1,5 @@
-import { Limiter } from "@/core/sound/limiter";
-import { LoudnessMeter } from "@/core/sound/loudness";
+import { Limiter } from "@/core/sound/mix/limiter";
+import { LoudnessMeter } from "@/core/sound/loudness/loudness";
 import type { MeterReport } from "./protocol";
 
 /** Levels move over a block, and the limiter looks ahead: for so long what was turned down just now is still on its way. */

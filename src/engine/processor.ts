@@ -1,6 +1,6 @@
-import { emptyTable } from "@/core/sound/event-table";
+import { emptyTable } from "@/core/sound/player/event-table";
 import { newKernel } from "@/core/sound/kernel/new-kernel";
-import { Player } from "@/core/sound/player";
+import { Player } from "@/core/sound/player/player";
 import type { Ticks } from "@/core/time/ticks";
 import { PROCESSOR_NAME, type FromEngine, type MeterReport, type ToEngine } from "./protocol";
 import { handleMessage } from "./handle-message";

@@ -1,9 +1,9 @@
-import type { ClickSettings } from "@/core/sound/click-track";
-import type { EventTable } from "@/core/sound/event-table";
-import type { PartPeak } from "@/core/sound/player";
-import type { RepeatedNote, RepeatHold } from "@/core/sound/note-repeater";
-import type { PartLanes, SoundId, Sounds } from "@/core/sound/sound";
-import type { LaneMix, QueuedChange, SwitchMoment } from "@/core/sound/track";
+import type { ClickSettings } from "@/core/sound/player/click-track";
+import type { EventTable } from "@/core/sound/player/event-table";
+import type { PartPeak } from "@/core/sound/player/player";
+import type { RepeatedNote, RepeatHold } from "@/core/sound/player/note-repeater";
+import type { PartLanes, SoundId, Sounds } from "@/core/sound/signal/sound";
+import type { LaneMix, QueuedChange, SwitchMoment } from "@/core/sound/player/track";
 import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
 

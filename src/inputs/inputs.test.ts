@@ -1,7 +1,7 @@
 import { padsOf } from "@/core/beat/lanes";
 import { newBeat } from "@/core/beat/new-beat";
 import { DRUMS, type DrumId } from "@/core/drums";
-import { GM_PERCUSSION } from "@/core/formats/gm-percussion";
+import { GM_PERCUSSION } from "@/core/formats/midi/gm-percussion";
 import type { Ticks } from "@/core/time/ticks";
 import { forget, learn, newProfile, type DeviceProfile } from "./device-profile";
 import { MidiDevice, type SeenMessage } from "./midi-device";

@@ -1,7 +1,7 @@
 import type { Pad, Part } from "@/core/beat/beat";
 import { findLane, padsOf } from "@/core/beat/lanes";
 import { DRUMS, type DrumId, type PadRole } from "@/core/drums";
-import { GM_PERCUSSION } from "@/core/formats/gm-percussion";
+import { GM_PERCUSSION } from "@/core/formats/midi/gm-percussion";
 import type { CommandListener } from "./commands";
 import type { DeviceProfile, Target, Trigger } from "./device-profile";
 import { sameTrigger } from "./device-profile";

@@ -1,7 +1,7 @@
 import { CoreError } from "@/core/core-error";
 import { readBeatArchive } from "@/core/formats/beat-archive";
 import { readKitFile } from "@/core/formats/kit-file";
-import { midiToBeat } from "@/core/formats/midi-to-beat";
+import { midiToBeat } from "@/core/formats/midi/midi-to-beat";
 import type { FileApi, FileReply } from "./file-api";
 
 /** Reads files of all kinds; what is wrong with one is an answer, too. */

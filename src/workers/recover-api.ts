@@ -1,4 +1,4 @@
-import type { FreeHit, Reading, ReadingHints } from "@/core/recover/reading";
+import type { FreeHit, Reading, ReadingHints } from "@/core/recover/readings/reading";
 import type { Meter } from "@/core/time/meter";
 
 /** What the recover worker does, seen from the page. */

@@ -1,5 +1,5 @@
 import { expose } from "comlink";
-import { findReadings } from "@/core/recover/readings";
+import { findReadings } from "@/core/recover/readings/readings";
 import type { RecoverApi } from "./recover-api";
 
 const api: RecoverApi = { findReadings };

@@ -1,8 +1,8 @@
 import type { Beat, PatternRef } from "@/core/beat/beat";
 import type { StemSize } from "@/core/playback/beat-to-stems";
 import type { WavOptions } from "@/core/playback/beat-to-wav";
-import type { OwnSamples } from "@/core/sound/own-sample";
-import type { Sound, SoundBank, SoundId } from "@/core/sound/sound";
+import type { OwnSamples } from "@/core/sound/kits/own-sample";
+import type { Sound, SoundBank, SoundId } from "@/core/sound/signal/sound";
 
 /** What the render worker does, seen from the page. */
 export interface RenderApi {

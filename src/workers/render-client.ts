@@ -2,9 +2,9 @@ import type { Beat, PatternRef } from "@/core/beat/beat";
 import type { StemSize } from "@/core/playback/beat-to-stems";
 import type { WavOptions } from "@/core/playback/beat-to-wav";
 import { soundsStruck } from "@/core/playback/part-sounds";
-import type { OwnSamples } from "@/core/sound/own-sample";
-import { readOwnSoundId, untuned } from "@/core/sound/sound-sets";
-import type { Sound, SoundBank, SoundId, Sounds } from "@/core/sound/sound";
+import type { OwnSamples } from "@/core/sound/kits/own-sample";
+import { readOwnSoundId, untuned } from "@/core/sound/kits/sound-sets";
+import type { Sound, SoundBank, SoundId, Sounds } from "@/core/sound/signal/sound";
 import type { RenderApi } from "./render-api";
 import { WorkerThread } from "./worker-thread";
 

@@ -1,5 +1,5 @@
-import type { Sound, SoundBank } from "@/core/sound/sound";
-import { ownSoundId } from "@/core/sound/sound-sets";
+import type { Sound, SoundBank } from "@/core/sound/signal/sound";
+import { ownSoundId } from "@/core/sound/kits/sound-sets";
 import { SoundShelf } from "./sound-shelf";
 
 const sound: Sound = { layers: [[Float32Array.of(1)]], velocities: [127], gainLeft: 1, gainRight: 1, chokeGroup: 0 };

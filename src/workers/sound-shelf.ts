@@ -1,7 +1,7 @@
-import type { OwnSamples } from "@/core/sound/own-sample";
-import type { Sound, SoundBank, SoundId, Sounds } from "@/core/sound/sound";
-import { isDerived } from "@/core/sound/sound-sets";
-import { renderSound, renderSounds } from "@/core/sound/render-sounds";
+import type { OwnSamples } from "@/core/sound/kits/own-sample";
+import type { Sound, SoundBank, SoundId, Sounds } from "@/core/sound/signal/sound";
+import { isDerived } from "@/core/sound/kits/sound-sets";
+import { renderSound, renderSounds } from "@/core/sound/kits/render-sounds";
 
 /** A kit takes some forty megabytes at 48 kHz. */
 const RATES_KEPT = 2;

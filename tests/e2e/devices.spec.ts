@@ -1,6 +1,6 @@
 import { findLane } from "@/core/beat/lanes";
 import { expect, type Page } from "@playwright/test";
-import { readSmf } from "@/core/formats/smf-read";
+import { readSmf } from "@/core/formats/midi/smf-read";
 import { exportAs, exportBeat, hitsOf, newBeat, ONE_BAR_BPM, oneBar, setNumber, untilReady } from "./support/app";
 import { connectMidi, installFakeMidi, plug, send, unplug } from "./support/fake-midi";
 import { emptyTap, installTap, readTap, waitForSound } from "./support/tap";

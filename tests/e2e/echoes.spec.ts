@@ -1,6 +1,6 @@
 import { expect } from "@playwright/test";
 import { median } from "simple-statistics";
-import { readSmf } from "@/core/formats/smf-read";
+import { readSmf } from "@/core/formats/midi/smf-read";
 import { readWithMido, fileOf } from "../reference/support/tools";
 import { exportAs, exportBeat, hitsOf, newBeat, openBeat, untilReady } from "./support/app";
 import { firstSoundSeconds, strike, strikeWhereHeard } from "./support/player";

@@ -1,6 +1,6 @@
 import { readFile } from "node:fs/promises";
 import { expect, type Page } from "@playwright/test";
-import { readSmf } from "@/core/formats/smf-read";
+import { readSmf } from "@/core/formats/midi/smf-read";
 import { exportAs, exportBeat, grooveOf, hitsOf, openBeat, openFile, setNumber, untilReady } from "./support/app";
 import { eighths } from "../support/eighths";
 import { test } from "./support/test";

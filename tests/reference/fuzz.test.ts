@@ -4,13 +4,13 @@ import { findPattern } from "@/core/beat/edit";
 import { demoBeats } from "@/core/demo/demo-beats";
 import { demoEchoes } from "@/core/demo/demo-echoes";
 import { readBeatFile, writeBeatFile } from "@/core/formats/beat-file";
-import { beatToMidi } from "@/core/formats/beat-to-midi";
+import { beatToMidi } from "@/core/formats/midi/beat-to-midi";
 import { readFreePlayings, readLoopPlayings } from "@/core/formats/echo-json";
 import { readGrooveFile, writeGrooveFile } from "@/core/formats/groove-file";
-import { midiStrokes } from "@/core/formats/midi-strokes";
-import { midiToBeat } from "@/core/formats/midi-to-beat";
-import { retimeMidi } from "@/core/formats/retime-midi";
-import { readSmf } from "@/core/formats/smf-read";
+import { midiStrokes } from "@/core/formats/midi/midi-strokes";
+import { midiToBeat } from "@/core/formats/midi/midi-to-beat";
+import { retimeMidi } from "@/core/formats/midi/retime-midi";
+import { readSmf } from "@/core/formats/midi/smf-read";
 import { readKeptPasses, readLookbackHits } from "@/core/formats/stored-records";
 import { firstPlace } from "@/core/beat/new-beat";
 import { seededRandom } from "@/core/random";
@@ -124,7 +124,7 @@ const playings = JSON.stringify([
 const kept = JSON.stringify(
   demoBeats().map((beat) => {
     const { passes, ...pattern } = findPattern(beat, firstPlace(beat));
-    return { patternRef: firstPlace(beat), pattern, pass: passes[0] };
+    return { place: firstPlace(beat), pattern, pass: passes[0] };
   }),
 );
 

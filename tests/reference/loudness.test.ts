@@ -3,20 +3,20 @@ import { readFileSync } from "node:fs";
 import { unzipSync } from "fflate";
 import type { KitPart } from "@/core/beat/beat";
 import { beatToStems, type StemSize } from "@/core/playback/beat-to-stems";
-import { Player } from "@/core/sound/player";
+import { Player } from "@/core/sound/player/player";
 import type { Ticks } from "@/core/time/ticks";
 import { KIT_IDS } from "@/core/instruments";
 import { beatToWav, partSounds } from "@/core/playback/beat-to-wav";
-import { Limiter } from "@/core/sound/limiter";
-import { limiterDelayFrames } from "@/core/sound/limiter-delay";
-import { collect, lapStream } from "@/core/sound/render";
-import { setPartMix } from "@/core/beat/mix-edit";
+import { Limiter } from "@/core/sound/mix/limiter";
+import { limiterDelayFrames } from "@/core/sound/mix/limiter-delay";
+import { collect, lapStream } from "@/core/sound/player/render";
+import { setPartMix } from "@/core/beat/edits/mix-edit";
 import { firstPlace, firstPlaces } from "@/core/beat/new-beat";
-import { setKit } from "@/core/beat/own-kit";
+import { setKit } from "@/core/beat/edits/own-kit";
 import { demoBeat } from "@/core/demo/demo-beats";
 import { demoBeats } from "@/core/demo/demo";
 import { seededRandom } from "@/core/random";
-import { LoudnessMeter } from "@/core/sound/loudness";
+import { LoudnessMeter } from "@/core/sound/loudness/loudness";
 import { soxSamples, fileOf } from "./support/tools";
 
 /** The functions of ebur128-wasm, which is made of another implementation of ITU-R BS.1770-4 and EBU R 128. */

@@ -1,8 +1,8 @@
 import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
-import { readSmf } from "@/core/formats/smf-read";
+import { readSmf } from "@/core/formats/midi/smf-read";
 import { normal, seededRandom } from "@/core/random";
-import { findReadings } from "@/core/recover/readings";
+import { findReadings } from "@/core/recover/readings/readings";
 
 /** Ten songs of the Debian package planetblupi-music-midi (GPL-3+), read where it is installed. */
 const SONGS = "/usr/share/planetblupi/music";

@@ -1,17 +1,17 @@
 import { DRUM_IDS } from "@/core/drums";
 import { firstPlace } from "@/core/beat/new-beat";
-import { setKit } from "@/core/beat/own-kit";
+import { setKit } from "@/core/beat/edits/own-kit";
 import { demoBeat } from "@/core/demo/demo-beats";
-import { beatToMidi } from "@/core/formats/beat-to-midi";
-import { writeWav } from "@/core/formats/wav";
+import { beatToMidi } from "@/core/formats/midi/beat-to-midi";
+import { writeWav } from "@/core/formats/wav/wav";
 import { beatToWav } from "@/core/playback/beat-to-wav";
 import { compileEvents } from "@/core/playback/compile-events";
-import { layerFor, layerGain } from "@/core/sound/sound";
-import { drumSound, soundsOf } from "@/core/sound/sound-sets";
-import { renderSounds } from "@/core/sound/render-sounds";
+import { layerFor, layerGain } from "@/core/sound/signal/sound";
+import { drumSound, soundsOf } from "@/core/sound/kits/sound-sets";
+import { renderSounds } from "@/core/sound/kits/render-sounds";
 import { standInKit } from "../support/stand-in-kit";
 import { KIT_LANES } from "../support/player-probe";
-import { collect, lapStream } from "@/core/sound/render";
+import { collect, lapStream } from "@/core/sound/player/render";
 import { fileOf, findOnsets, monoOf, playWithFluidsynth, readWithMido, sndfileInfo, soxSamples } from "./support/tools";
 
 const RATE = 48000;

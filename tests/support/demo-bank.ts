@@ -3,8 +3,8 @@ import { firstPlaces } from "@/core/beat/new-beat";
 import { demoSamples } from "@/core/demo/demo-sounds";
 import { readSamples } from "@/core/formats/beat-archive";
 import { soundsStruck } from "@/core/playback/part-sounds";
-import { renderSounds } from "@/core/sound/render-sounds";
-import type { SoundBank, Sounds } from "@/core/sound/sound";
+import { renderSounds } from "@/core/sound/kits/render-sounds";
+import type { SoundBank, Sounds } from "@/core/sound/signal/sound";
 
 /** By rate, what was made for another beat. */
 const made = new Map<number, Sounds>();

@@ -1,7 +1,7 @@
 import type { Beat } from "@/core/beat/beat";
 import { addHits, addPass, findPart } from "@/core/beat/edit";
 import { firstPlace, newBeat } from "@/core/beat/new-beat";
-import { addTonalPart } from "@/core/beat/part-edit";
+import { addTonalPart } from "@/core/beat/edits/part-edit";
 import { DRUM_IDS } from "@/core/drums";
 import { STROKE_LENGTH_TICKS } from "@/core/record/record-stroke";
 import type { Ticks } from "@/core/time/ticks";

@@ -1,5 +1,5 @@
 import { normal, seededRandom } from "@/core/random";
-import type { FreeHit } from "@/core/recover/reading";
+import type { FreeHit } from "@/core/recover/readings/reading";
 import type { Meter } from "@/core/time/meter";
 
 export const FOUR: Meter = { beats: 4, unit: 4 };

@@ -1,5 +1,5 @@
-import type { RowStore, Rows, RowTable, Where } from "@/store/persistence/row-store";
-import type { RowKey, TableName } from "@/store/persistence/rows";
+import type { RowStore, Rows, RowTable, Where } from "@/store/persistence/rows/row-store";
+import type { RowKey, TableName } from "@/store/persistence/rows/rows";
 
 type Row = Record<string, unknown>;
 

@@ -1,12 +1,12 @@
-import { renderSound } from "@/core/sound/render-sounds";
+import { renderSound } from "@/core/sound/kits/render-sounds";
 import "fake-indexeddb/auto";
 import { newBeat } from "@/core/beat/new-beat";
-import { findReadings } from "@/core/recover/readings";
-import type { EchoPocketDatabase } from "@/store/persistence/database";
-import { DexieStore } from "@/store/persistence/dexie-store";
+import { findReadings } from "@/core/recover/readings/readings";
+import type { EchoPocketDatabase } from "@/store/persistence/rows/database";
+import { DexieStore } from "@/store/persistence/rows/dexie-store";
 import { Repository, type RepositoryDeps } from "@/store/persistence/repository";
-import { DEFAULT_SETTINGS } from "@/store/workspace/settings";
-import type { KeptBeat } from "@/store/persistence/kept-beat";
+import { DEFAULT_SETTINGS } from "@/store/settings";
+import type { KeptBeat } from "@/store/persistence/rows/kept-beat";
 import { Workspace, type WorkspaceDeps } from "@/store/workspace/workspace";
 import { MemoryStore } from "./memory-store";
 import { TestEngine } from "./test-engine";

@@ -1,13 +1,13 @@
 import { DRUM_IDS } from "@/core/drums";
-import { emptyTable, orderOf, type EventTable } from "@/core/sound/event-table";
-import type { Samples } from "@/core/sound/dsp";
-import type { Bus } from "@/core/sound/bus";
-import type { Mixer } from "@/core/sound/mixer";
-import { Player, type PlayerEvents } from "@/core/sound/player";
-import type { PartLanes, Sound, SoundBank } from "@/core/sound/sound";
+import { emptyTable, orderOf, type EventTable } from "@/core/sound/player/event-table";
+import type { Samples } from "@/core/sound/signal/dsp";
+import type { Bus } from "@/core/sound/mix/bus";
+import type { Mixer } from "@/core/sound/mix/mixer";
+import { Player, type PlayerEvents } from "@/core/sound/player/player";
+import type { PartLanes, Sound, SoundBank } from "@/core/sound/signal/sound";
 import { VOICE_IDS } from "@/core/instruments";
-import { drumSound, soundsOf } from "@/core/sound/sound-sets";
-import type { LaneMix } from "@/core/sound/track";
+import { drumSound, soundsOf } from "@/core/sound/kits/sound-sets";
+import type { LaneMix } from "@/core/sound/player/track";
 import type { Ticks } from "@/core/time/ticks";
 
 export const RATE = 48000;

@@ -1,10 +1,10 @@
-import { renderSound } from "@/core/sound/render-sounds";
+import { renderSound } from "@/core/sound/kits/render-sounds";
 import "fake-indexeddb/auto";
 import type { Beat } from "@/core/beat/beat";
 import { newBeat } from "@/core/beat/new-beat";
-import { findReadings } from "@/core/recover/readings";
+import { findReadings } from "@/core/recover/readings/readings";
 import type { Repository } from "@/store/persistence/repository";
-import { DEFAULT_SETTINGS, type Settings } from "@/store/workspace/settings";
+import { DEFAULT_SETTINGS, type Settings } from "@/store/settings";
 import { Workspace } from "@/store/workspace/workspace";
 import { newRepository } from "./open-workspace";
 import { TestEngine } from "./test-engine";

@@ -1,7 +1,7 @@
 import { DRUM_IDS } from "@/core/drums";
 import { seededRandom } from "@/core/random";
-import type { Sound, SoundBank } from "@/core/sound/sound";
-import { drumSound } from "@/core/sound/sound-sets";
+import type { Sound, SoundBank } from "@/core/sound/signal/sound";
+import { drumSound } from "@/core/sound/kits/sound-sets";
 
 /** Sixteen bursts of noise in the place of Deckhouse's drums: what is heard of them stays when a drum is voiced anew. */
 export function standInKit(sampleRate: number): SoundBank {

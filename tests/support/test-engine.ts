@@ -1,6 +1,6 @@
-import type { EventTable } from "@/core/sound/event-table";
-import { emptyTable } from "@/core/sound/event-table";
-import { Player } from "@/core/sound/player";
+import type { EventTable } from "@/core/sound/player/event-table";
+import { emptyTable } from "@/core/sound/player/event-table";
+import { Player } from "@/core/sound/player/player";
 import type { Ticks } from "@/core/time/ticks";
 import type { Engine } from "@/engine/audio-engine";
 import type { FromEngine, ToEngine } from "@/engine/protocol";

@@ -4,12 +4,12 @@
  */
 import type { Beat } from "@/core/beat/beat";
 import type { Groove } from "@/core/beat/feel";
-import type { KeptPass } from "@/core/beat/kept-pass";
-import type { OwnKit } from "@/core/beat/own-kit";
+import type { KeptPass } from "@/core/beat/edits/kept-pass";
+import type { OwnKit } from "@/core/beat/edits/own-kit";
 import type { LookbackHit } from "@/core/recover/echo";
 import type { DeviceProfile } from "@/inputs/device-profile";
-import type { EchoMarkRecord, StepRecord } from "@/store/persistence/rows";
-import type { Settings } from "@/store/workspace/settings";
+import type { EchoMarkRecord, StepRecord } from "@/store/persistence/rows/rows";
+import type { Settings } from "@/store/settings";
 import type { Root as BeatFile } from "./generated/beat";
 import type { Root as EchoMark } from "./generated/echo-mark";
 import type { Root as GrooveFile } from "./generated/groove";

@@ -6,8 +6,8 @@ import type { Ticks } from "../time/ticks";
 import type { QuantizeSettings } from "../beat/beat";
 import { addHits, addPass, setFeel } from "../beat/edit";
 import { newBeat } from "../beat/new-beat";
-import { addKitPart, addTonalPart, type AddedPart } from "../beat/part-edit";
-import { setQuantize } from "../beat/quantize-edit";
+import { addKitPart, addTonalPart, type AddedPart } from "../beat/edits/part-edit";
+import { setQuantize } from "../beat/edits/quantize-edit";
 import { advisePattern } from "./pattern-advice";
 import { adviseGrid, bareGrid, type AdvisedHit } from "./grid-advice";
 

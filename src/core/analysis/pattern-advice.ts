@@ -1,7 +1,7 @@
 import type { Beat, Hit, Pattern, PatternRef, QuantizeSettings } from "../beat/beat";
 import type { Swing } from "../beat/feel";
 import { findPart, findPattern } from "../beat/edit";
-import { quantizeOf, type QuantizeScope } from "../beat/quantize-edit";
+import { quantizeOf, type QuantizeScope } from "../beat/edits/quantize-edit";
 import { changeQuantize, type QuantizeChange } from "../beat/quantize-settings";
 import { groupBy } from "../group-by";
 import { remember } from "../remember";

@@ -4,8 +4,8 @@ import { findLane, keyLanes, KEYS, lanesOf, shownLanes } from "./lanes";
 import { chordName } from "./chord-name";
 import { kitPart, tonalPart } from "./new-beat";
 import { noteName, ROOT_NAMES, SCALE_NAMES, scaleNotes, scaleSteps, type Scale } from "./scale";
-import { followersOf, playsItself } from "./also-plays";
-import { addKitPart, addTonalPart, removePart } from "./part-edit";
+import { followersOf, playsItself } from "./edits/also-plays";
+import { addKitPart, addTonalPart, removePart } from "./edits/part-edit";
 import { firstPlace, newBeat } from "./new-beat";
 import { findPart, setBars, setFeel, setPart, setTonal } from "./edit";
 

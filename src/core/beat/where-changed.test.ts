@@ -1,9 +1,9 @@
 import type { Ticks } from "../time/ticks";
 import { addHits, addPass, setBars, setPart, setTempo } from "./edit";
 import { firstPlace, newBeat } from "./new-beat";
-import { addKitPart } from "./part-edit";
-import { removeHits } from "./pass-edit";
-import { addPattern } from "./pattern-edit";
+import { addKitPart } from "./edits/part-edit";
+import { removeHits } from "./edits/pass-edit";
+import { addPattern } from "./edits/pattern-edit";
 import { whereChanged } from "./where-changed";
 
 const BEAT = newBeat({ id: "b", name: "B" });

@@ -1,7 +1,7 @@
 import type { Beat, PatternRef, PlayedStroke } from "../beat/beat";
 import { addHits, addPass, findPart, setPart, setTonal, type NewHit } from "../beat/edit";
 import { firstPlace, newBeat, PLAIN_MIX } from "../beat/new-beat";
-import { addTonalPart } from "../beat/part-edit";
+import { addTonalPart } from "../beat/edits/part-edit";
 import { CoreError } from "../core-error";
 import { DRUM_IDS, type DrumId } from "../drums";
 import { normal, seededRandom, textSeed, type Random } from "../random";

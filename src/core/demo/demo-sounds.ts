@@ -1,15 +1,15 @@
 import type { Beat, Mix, SampleSource } from "../beat/beat";
-import { setPadMix, setPartMix } from "../beat/mix-edit";
-import { setKit, setPadSound } from "../beat/own-kit";
+import { setPadMix, setPartMix } from "../beat/edits/mix-edit";
+import { setKit, setPadSound } from "../beat/edits/own-kit";
 import { DRUM_IDS, type DrumId } from "../drums";
 import { sampleIdOf, type SampleFiles } from "../formats/archive";
 import { SAMPLE_RATE } from "../beat/beat";
-import { writeSampleWav } from "../formats/sample-wav";
+import { writeSampleWav } from "../formats/wav/sample-wav";
 import type { KitId } from "../instruments";
 import { seededRandom, textSeed } from "../random";
-import { addNoise, finish, lowPass, setPeak, silence, type Samples } from "../sound/dsp";
-import { addModes } from "../sound/modes";
-import type { OwnSample } from "../sound/own-sample";
+import { addNoise, finish, lowPass, setPeak, silence, type Samples } from "../sound/signal/dsp";
+import { addModes } from "../sound/signal/modes";
+import type { OwnSample } from "../sound/kits/own-sample";
 
 /** What a demo beat sounds like, where it is not a new beat's kit in no room. */
 interface DemoSound {

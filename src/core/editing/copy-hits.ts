@@ -1,6 +1,6 @@
 import { patternLengthTicks, type Beat, type Hit, type Pass, type PatternRef } from "../beat/beat";
 import { editPattern, findPattern, numberHit, setBars, type NewHit } from "../beat/edit";
-import { removeHits } from "../beat/pass-edit";
+import { removeHits } from "../beat/edits/pass-edit";
 import { barTicks, beatTicks, type Meter } from "../time/meter";
 import type { Ticks } from "../time/ticks";
 import { resolvedHits } from "../timing/resolve-timing";

@@ -1,7 +1,7 @@
 import type { Beat, KitPart, Lane, Pad, PatternRef } from "../beat/beat";
 import { patternLengthTicks } from "../beat/beat";
 import { findPart, findPattern } from "../beat/edit";
-import { removeHits } from "../beat/pass-edit";
+import { removeHits } from "../beat/edits/pass-edit";
 import { seededRandom, type Random } from "../random";
 import { GRID_TICKS, gridLines, isTriplet } from "../time/grid";
 import { barTicks, beatTicks } from "../time/meter";

@@ -1,7 +1,7 @@
 import type { Beat, Hit, Lane, PatternRef } from "../beat/beat";
 import { findPattern, setBars } from "../beat/edit";
 import { MAX_BARS } from "../beat/new-beat";
-import { removeHits } from "../beat/pass-edit";
+import { removeHits } from "../beat/edits/pass-edit";
 import type { Ticks } from "../time/ticks";
 import { resolvedHits } from "../timing/resolve-timing";
 import { editLines, linesBeside, nearestLine, type EditLines } from "./edit-lines";

@@ -1,16 +1,22 @@
 import fc from "fast-check";
-import { addAlternate, keepOfPair, otherOfPair, patternPlaces, setSilentLanes } from "../beat/alternate";
+import { addAlternate, keepOfPair, otherOfPair, patternPlaces, setSilentLanes } from "../beat/edits/alternate";
 import type { Beat, PatternRef } from "../beat/beat";
-import { compactIds } from "../beat/compact-ids";
+import { compactIds } from "../beat/edits/compact-ids";
 import { addHits, addPass, findPart, findPattern, setInputQuantize, setMeter } from "../beat/edit";
 import { firstPlace, newBeat } from "../beat/new-beat";
-import { addKitPart, addTonalPart, duplicatePart } from "../beat/part-edit";
-import { addPattern, duplicatePattern, existingPlace, nextEmptyPattern, removePattern } from "../beat/pattern-edit";
-import { removeHits } from "../beat/pass-edit";
+import { addKitPart, addTonalPart, duplicatePart } from "../beat/edits/part-edit";
+import {
+  addPattern,
+  duplicatePattern,
+  existingPlace,
+  nextEmptyPattern,
+  removePattern,
+} from "../beat/edits/pattern-edit";
+import { removeHits } from "../beat/edits/pass-edit";
 import { demoBeats } from "../demo/demo";
-import { beatToMidi } from "../formats/beat-to-midi";
+import { beatToMidi } from "../formats/midi/beat-to-midi";
 import { readBeatFile, writeBeatFile } from "../formats/beat-file";
-import { midiToBeat } from "../formats/midi-to-beat";
+import { midiToBeat } from "../formats/midi/midi-to-beat";
 import { compileEvents } from "../playback/compile-events";
 import type { Ticks } from "../time/ticks";
 import { resolvedHits } from "../timing/resolve-timing";

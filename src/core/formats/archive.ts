@@ -2,7 +2,7 @@ import { sha256 } from "@noble/hashes/sha2";
 import { strFromU8, strToU8, unzipSync, zipSync, type UnzipFileInfo } from "fflate";
 import { CoreError } from "../core-error";
 import { MAX_BEAT_FILE_BYTES, MAX_SAMPLE_BYTES, MAX_SAMPLES } from "../limits";
-import { readSampleWav } from "./sample-wav";
+import { readSampleWav } from "./wav/sample-wav";
 
 /** WAV files of samples, by id. */
 export type SampleFiles = Readonly<Record<string, Uint8Array<ArrayBuffer>>>;

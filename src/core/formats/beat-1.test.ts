@@ -2,10 +2,10 @@ import { createHash } from "node:crypto";
 import { readdirSync, readFileSync } from "node:fs";
 import { demoBeat } from "../demo/demo-beats";
 import { partSounds } from "../playback/beat-to-wav";
-import { lapStream } from "../sound/render";
+import { lapStream } from "../sound/player/render";
 import { readBeatFile, writeBeatFile } from "./beat-file";
-import { beatToMidi } from "./beat-to-midi";
-import { writeWav } from "./wav";
+import { beatToMidi } from "./midi/beat-to-midi";
+import { writeWav } from "./wav/wav";
 import { standInKit } from "../../../tests/support/stand-in-kit";
 
 const FOLDER = "tests/fixtures/version-1";

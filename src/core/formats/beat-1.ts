@@ -1,6 +1,6 @@
 import type { Beat, Hit, Pad, Part, Pass, Pattern, QuantizeSettings, HitOverride, TimingPoint } from "../beat/beat";
 import { numberHit } from "../beat/edit";
-import type { KeptPass } from "../beat/kept-pass";
+import type { KeptPass } from "../beat/edits/kept-pass";
 import { drumPad, PLAIN_MIX } from "../beat/new-beat";
 import type { DrumId } from "../drums";
 import type { Ticks } from "../time/ticks";

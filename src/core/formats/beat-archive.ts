@@ -1,8 +1,8 @@
 import type { Beat } from "../beat/beat";
-import type { OwnSamples } from "../sound/own-sample";
+import type { OwnSamples } from "../sound/kits/own-sample";
 import { isArchive, readArchive, writeArchive, type SampleFiles } from "./archive";
 import { readBeatFile, writeBeatFile } from "./beat-file";
-import { readSampleWav } from "./sample-wav";
+import { readSampleWav } from "./wav/sample-wav";
 
 /** A beat, and the samples of the player's own that it strikes. */
 export interface BeatWithSamples {

@@ -1,10 +1,10 @@
-import { playsItself } from "../beat/also-plays";
+import { playsItself } from "../beat/edits/also-plays";
 import { lanesOf, padsOf } from "../beat/lanes";
 import type { Beat, Pattern } from "../beat/beat";
 import { hitCount, pointStarts } from "../beat/beat";
-import { derivedSeconds } from "../beat/derived-sounds";
-import { samplesIn } from "../beat/pad-samples";
-import { compactIds } from "../beat/compact-ids";
+import { derivedSeconds } from "../beat/samples/derived-sounds";
+import { samplesIn } from "../beat/samples/pad-samples";
+import { compactIds } from "../beat/edits/compact-ids";
 import { CoreError } from "../core-error";
 import { parseJson } from "./parse-json";
 import { describeProblem } from "./describe-problem";

@@ -1,5 +1,5 @@
 import { drumPad, newBeat } from "../beat/new-beat";
-import { addTonalPart } from "../beat/part-edit";
+import { addTonalPart } from "../beat/edits/part-edit";
 import type { Beat, Part } from "../beat/beat";
 import { numberHit } from "../beat/edit";
 import type { Clip } from "../editing/clip";

@@ -2,7 +2,7 @@ import { CoreError } from "../core-error";
 import { DEFAULT_BARS, DEFAULT_METER, MAX_LOOP_BARS } from "../beat/new-beat";
 import { LOOKBACK } from "../recover/echo";
 import type { LoopPlaying } from "../recover/fold-laps";
-import type { FreeHit } from "../recover/reading";
+import type { FreeHit } from "../recover/readings/reading";
 import type { Meter } from "../time/meter";
 import { meter as toMeter } from "../time/meter";
 import { TEMPO_RANGE } from "../time/tempo";

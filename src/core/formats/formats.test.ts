@@ -5,20 +5,20 @@ import { hitCount, type Beat, type PatternRef } from "../beat/beat";
 import { commonLapTicks } from "../beat/common-lap";
 import { addHits, addPass, setBars, setFeel, setPart, setPass } from "../beat/edit";
 import { firstPlace, firstPlaces, newBeat } from "../beat/new-beat";
-import { addKitPart } from "../beat/part-edit";
-import { soloPass } from "../beat/pass-edit";
+import { addKitPart } from "../beat/edits/part-edit";
+import { soloPass } from "../beat/edits/pass-edit";
 import { CoreError } from "../core-error";
 import { demoBeat, demoBeats } from "../demo/demo-beats";
 import { GRID_NAMES } from "../time/grid";
 import type { Ticks } from "../time/ticks";
 import { readBeatFile, writeBeatFile } from "./beat-file";
-import { beatToMidi } from "./beat-to-midi";
-import { DRUM_CHANNEL } from "./midi-channels";
+import { beatToMidi } from "./midi/beat-to-midi";
+import { DRUM_CHANNEL } from "./midi/midi-channels";
 import { MAX_BEAT_FILE_BYTES } from "../limits";
-import { midiToBeat } from "./midi-to-beat";
-import { smfBytes } from "./smf-bytes";
-import { readSmf } from "./smf-read";
-import { writeSmf } from "./smf-write";
+import { midiToBeat } from "./midi/midi-to-beat";
+import { smfBytes } from "./midi/smf-bytes";
+import { readSmf } from "./midi/smf-read";
+import { writeSmf } from "./midi/smf-write";
 
 const anyBeat: fc.Arbitrary<Beat> = fc
   .record({

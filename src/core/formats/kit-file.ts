@@ -1,4 +1,4 @@
-import type { OwnKit } from "../beat/own-kit";
+import type { OwnKit } from "../beat/edits/own-kit";
 import { CoreError } from "../core-error";
 import { MAX_FILE_BYTES } from "../limits";
 import { isArchive, readArchive, writeArchive, type SampleFiles } from "./archive";

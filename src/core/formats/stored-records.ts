@@ -1,5 +1,5 @@
 import type { Beat } from "../beat/beat";
-import type { KeptPass } from "../beat/kept-pass";
+import type { KeptPass } from "../beat/edits/kept-pass";
 import { CoreError } from "../core-error";
 import { withDelta, type Delta } from "../delta";
 import type { LookbackHit } from "../recover/echo";

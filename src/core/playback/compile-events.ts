@@ -1,8 +1,8 @@
 import type { Beat, PatternRef } from "../beat/beat";
 import { wholeSpan } from "../beat/beat";
 import { findPattern } from "../beat/edit";
-import { orderOf, type EventTable } from "../sound/event-table";
-import { MAX_LANES, VARIANTS } from "../sound/sound";
+import { orderOf, type EventTable } from "../sound/player/event-table";
+import { MAX_LANES, VARIANTS } from "../sound/signal/sound";
 import type { LoopSpan } from "../time/loop-span";
 import { barTicks } from "../time/meter";
 import type { Ticks } from "../time/ticks";

@@ -4,7 +4,7 @@ import type { Feel } from "../beat/feel";
 import { firstPlace, newBeat } from "../beat/new-beat";
 import { DRUM_IDS } from "../drums";
 import { seededRandom } from "../random";
-import { Player } from "../sound/player";
+import { Player } from "../sound/player/player";
 import type { Bpm } from "../time/tempo";
 import type { Ticks } from "../time/ticks";
 import { BUILT_IN_GROOVES } from "../timing/built-in-grooves";

@@ -1,10 +1,10 @@
 import type { Beat, Mix, Part } from "../beat/beat";
 import { padsOf } from "../beat/lanes";
-import { MIN_LEVEL_DB } from "../beat/mix-edit";
+import { MIN_LEVEL_DB } from "../beat/edits/mix-edit";
 import { isOpenPart } from "../beat/open-part";
-import { fromDb, panGains } from "../sound/gain";
-import { MAX_LANES } from "../sound/sound";
-import type { LaneMix } from "../sound/track";
+import { fromDb, panGains } from "../sound/signal/gain";
+import { MAX_LANES } from "../sound/signal/sound";
+import type { LaneMix } from "../sound/player/track";
 import { silencedLanes } from "../timing/resolve-timing";
 
 /**

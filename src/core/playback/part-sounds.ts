@@ -1,9 +1,9 @@
 import type { Beat, KitPart, Pad, PadLayer, Part, PatternRef } from "../beat/beat";
-import { followersOf } from "../beat/also-plays";
+import { followersOf } from "../beat/edits/also-plays";
 import { findPart, findPattern } from "../beat/edit";
 import { keyLanes, KEYS, lanesOf, usedLanes } from "../beat/lanes";
 import { remember } from "../remember";
-import { fromDb } from "../sound/gain";
+import { fromDb } from "../sound/signal/gain";
 import {
   MAX_LANES,
   NO_LANE,
@@ -12,7 +12,7 @@ import {
   type LaneSounds,
   type PartLanes,
   type SoundId,
-} from "../sound/sound";
+} from "../sound/signal/sound";
 import {
   drumSound,
   isDerived,
@@ -21,7 +21,7 @@ import {
   soundsOf,
   tunedSound,
   type SoundSetId,
-} from "../sound/sound-sets";
+} from "../sound/kits/sound-sets";
 
 /** Semitones that a sound may be tuned by, either way. */
 const MAX_TUNE = 24;

@@ -1,5 +1,5 @@
-import type { LaneSound, LaneSounds, SoundId } from "../sound/sound";
-import { untuned } from "../sound/sound-sets";
+import type { LaneSound, LaneSounds, SoundId } from "../sound/signal/sound";
+import { untuned } from "../sound/kits/sound-sets";
 
 export interface PlayableLanes {
   readonly lanes: LaneSounds;

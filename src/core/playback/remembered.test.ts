@@ -3,7 +3,7 @@ import type { Beat } from "../beat/beat";
 import { addHits, addPass, findPattern, removePass, setBars, setFeel, setPass } from "../beat/edit";
 import { firstPlace, newBeat } from "../beat/new-beat";
 import { compileEvents } from "./compile-events";
-import { orderOf } from "../sound/event-table";
+import { orderOf } from "../sound/player/event-table";
 import type { Ticks } from "../time/ticks";
 import { earlyLate } from "../timing/early-late";
 import { resolvedHits, resolveTiming } from "../timing/resolve-timing";

@@ -1,5 +1,5 @@
 import type { Beat, PatternRef } from "../beat/beat";
-import { removeHits } from "../beat/pass-edit";
+import { removeHits } from "../beat/edits/pass-edit";
 import type { LoopSpan } from "../time/loop-span";
 import type { Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";

@@ -1,8 +1,8 @@
 import type { Beat, Pass, PatternRef } from "../beat/beat";
 import { addHits, addPass, findPattern, type NewHit } from "../beat/edit";
-import { removeHits } from "../beat/pass-edit";
+import { removeHits } from "../beat/edits/pass-edit";
 import { sameQuantize } from "../beat/quantize-settings";
-import { chooseTake, takesOf } from "../beat/takes";
+import { chooseTake, takesOf } from "../beat/edits/takes";
 import type { Ticks } from "../time/ticks";
 import { loopHitIds } from "../timing/loop-hits";
 import type { PlacedStroke } from "./placed-stroke";

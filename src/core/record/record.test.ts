@@ -1,8 +1,8 @@
 import fc from "fast-check";
 import type { Beat } from "../beat/beat";
 import * as edits from "../beat/edit";
-import * as passEdits from "../beat/pass-edit";
-import * as takes from "../beat/takes";
+import * as passEdits from "../beat/edits/pass-edit";
+import * as takes from "../beat/edits/takes";
 import { readBeatFile, writeBeatFile } from "../formats/beat-file";
 import { firstPlace, newBeat } from "../beat/new-beat";
 import { GRID_NAMES, gridTicks, type GridName } from "../time/grid";

@@ -2,13 +2,13 @@ import type { Beat, PatternRef } from "../beat/beat";
 import { hitCount, patternLengthTicks } from "../beat/beat";
 import { findPattern, setBars, setMeter, setTempo } from "../beat/edit";
 import { MAX_BARS } from "../beat/new-beat";
-import { addPattern } from "../beat/pattern-edit";
+import { addPattern } from "../beat/edits/pattern-edit";
 import { barTicks } from "../time/meter";
 import { TICKS_PER_QUARTER, wrap, type Ticks } from "../time/ticks";
 import type { LookbackHit } from "./echo";
 import { toHit, withEchoPass, type BroughtBack } from "./echo-pass";
-import { quartersAt } from "./pulse";
-import type { Reading } from "./reading";
+import { quartersAt } from "./pulse/pulse";
+import type { Reading } from "./readings/reading";
 
 /** How something comes back that was played without a click. */
 export interface FreeRecall {

@@ -1,5 +1,5 @@
 import type { Beat, PatternRef } from "../beat/beat";
-import { existingPlace } from "../beat/pattern-edit";
+import { existingPlace } from "../beat/edits/pattern-edit";
 import { CoreError } from "../core-error";
 import { groupBy } from "../group-by";
 import { bringBackAlong, bringBackElsewhere, type AlongHit, type AlongRecall } from "./bring-back-along";

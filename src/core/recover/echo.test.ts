@@ -4,7 +4,7 @@ import { demoEchoes } from "../demo/demo-echoes";
 import type { Beat, Hit } from "../beat/beat";
 import { addHits, addPass, findPattern, removePass } from "../beat/edit";
 import { firstPlace, newBeat } from "../beat/new-beat";
-import { mergePassDown } from "../beat/pass-edit";
+import { mergePassDown } from "../beat/edits/pass-edit";
 import { readBeatFile, writeBeatFile } from "../formats/beat-file";
 import type { Bpm } from "../time/tempo";
 import type { Ticks } from "../time/ticks";
@@ -12,7 +12,7 @@ import { alongHits, bringBack } from "./bring-back";
 import { LAP_FOLDS, type AlongRecall } from "./bring-back-along";
 import type { FreeRecall } from "./bring-back-free";
 import { isMissed, missingHits } from "./missing-hits";
-import { findReadings } from "./readings";
+import { findReadings } from "./readings/readings";
 import { forgottenCount, LOOKBACK, splitEchoes, type Echo, type LookbackHit } from "./echo";
 
 const beat = newBeat({ id: "b", name: "B", bpm: 120 as Bpm });

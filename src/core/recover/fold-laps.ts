@@ -6,7 +6,7 @@ import { barTicks, type Meter } from "../time/meter";
 import { secondsToTicks } from "../time/tempo";
 import type { Seconds } from "../time/ticks";
 import { bringBackAlong, type AlongHit, type AlongRecall } from "./bring-back-along";
-import type { FreeHit } from "./reading";
+import type { FreeHit } from "./readings/reading";
 
 /** Something that was played along with a loop of a known tempo. */
 export interface LoopPlaying {

@@ -1,19 +1,19 @@
 import type { Beat, PatternRef } from "@/core/beat/beat";
 import { renameBeat } from "@/core/beat/edit";
-import { nearlyFull, tooFull } from "@/core/beat/fullness";
+import { nearlyFull, tooFull } from "@/core/beat/samples/fullness";
 import { amend, commit, goToStep, redo, undo, type History, type HistoryStep } from "@/core/beat/history";
-import { putBack } from "@/core/beat/kept-pass";
+import { putBack } from "@/core/beat/edits/kept-pass";
 import { firstPlace } from "@/core/beat/new-beat";
-import { existingPlace } from "@/core/beat/pattern-edit";
+import { existingPlace } from "@/core/beat/edits/pattern-edit";
 import { CoreError } from "@/core/core-error";
 import type { BeatCheck } from "@/core/formats/beat-check";
 import { Autosave } from "../persistence/autosave";
-import type { LoadedBeat, Saved } from "../persistence/kept-beat";
+import type { LoadedBeat, Saved } from "../persistence/rows/kept-beat";
 import type { EditorListener } from "../persistence/editors";
-import { checksOrNone } from "../persistence/load-checks";
+import { checksOrNone } from "../persistence/rows/load-checks";
 import type { Repository } from "../persistence/repository";
 import { askToPersist } from "../persistence/storage-room";
-import { Controller, type WorkspaceStore } from "../workspace/controller";
+import { Controller, type WorkspaceStore } from "../state/controller";
 
 export const READ_ONLY_NOTICES = {
   elsewhere: "This beat is open in another tab; here it can only be played.",

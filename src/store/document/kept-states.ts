@@ -1,8 +1,8 @@
 import type { Beat } from "@/core/beat/beat";
 import type { Repository } from "../persistence/repository";
-import { MAX_KEPT_STATES, type KeptState } from "../persistence/state-table";
-import { newId } from "../shelf/new-id";
-import { Controller, type WorkspaceStore } from "../workspace/controller";
+import { MAX_KEPT_STATES, type KeptState } from "../persistence/tables/state-table";
+import { newId } from "../new-id";
+import { Controller, type WorkspaceStore } from "../state/controller";
 import type { BeatDocument } from "./beat-document";
 import { plainName } from "@/core/beat/plain-name";
 

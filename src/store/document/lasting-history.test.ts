@@ -12,10 +12,10 @@ import {
   strike,
 } from "../../../tests/support/open-workspace";
 import { MemoryStore } from "../../../tests/support/memory-store";
-import type { StepRecord } from "../persistence/rows";
-import { EchoPocketDatabase } from "../persistence/database";
+import type { StepRecord } from "../persistence/rows/rows";
+import { EchoPocketDatabase } from "../persistence/rows/database";
 import type { Repository } from "../persistence/repository";
-import { KEPT_STEPS } from "../persistence/step-log";
+import { KEPT_STEPS } from "../persistence/rows/step-log";
 import { Shelf } from "../shelf/shelf";
 import type { Workspace } from "../workspace/workspace";
 import { KeptStates } from "./kept-states";

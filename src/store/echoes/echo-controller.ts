@@ -1,6 +1,6 @@
-import type { Reading } from "@/core/recover/reading";
-import { Controller } from "../workspace/controller";
-import type { OpenEcho } from "./open-echo";
+import type { Reading } from "@/core/recover/readings/reading";
+import { Controller } from "../state/controller";
+import type { OpenEcho } from "../state/open-echo";
 
 /** What has to do with the phrase that is open. */
 export abstract class EchoController extends Controller {

@@ -11,8 +11,8 @@ import {
   type PlayedAlong,
 } from "@/core/recover/echo";
 import type { PlayedHit } from "@/inputs/played-hit";
-import type { LookbackTable } from "../persistence/lookback-table";
-import { Controller, type WorkspaceStore } from "../workspace/controller";
+import type { LookbackTable } from "../persistence/tables/lookback-table";
+import { Controller, type WorkspaceStore } from "../state/controller";
 
 /** What is not on disk yet is at most so old: writing more often would take time from playing and gain nothing. */
 const CHUNK_MS = 250;

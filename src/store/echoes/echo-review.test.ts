@@ -1,5 +1,5 @@
-import { findReadings } from "@/core/recover/readings";
-import type { Reading } from "@/core/recover/reading";
+import { findReadings } from "@/core/recover/readings/readings";
+import type { Reading } from "@/core/recover/readings/reading";
 import { newBeat } from "@/core/beat/new-beat";
 import { newRepository, openWorkspace, strike } from "../../../tests/support/open-workspace";
 import type { FindReadings } from "./reading-session";

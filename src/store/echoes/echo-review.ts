@@ -1,9 +1,9 @@
 import { echoOf, type Echo } from "@/core/recover/echo";
 import { missingHits } from "@/core/recover/missing-hits";
-import type { WorkspaceStore } from "../workspace/controller";
+import type { WorkspaceStore } from "../state/controller";
 import { EchoController } from "./echo-controller";
 import type { EchoMemory } from "./echo-memory";
-import { isAlong, openedEcho } from "./open-echo";
+import { isAlong, openedEcho } from "../state/open-echo";
 import type { ReadingSession } from "./reading-session";
 import type { Recall } from "./recall";
 

@@ -6,13 +6,13 @@ import {
   type FreeHit,
   type Reading,
   type ReadingHints,
-} from "@/core/recover/reading";
+} from "@/core/recover/readings/reading";
 import { pulseTicks, sameMeter, type Meter } from "@/core/time/meter";
 import { addTap, readTaps } from "@/core/time/tap-tempo";
 import { TICKS_PER_QUARTER } from "@/core/time/ticks";
-import type { WorkspaceStore } from "../workspace/controller";
+import type { WorkspaceStore } from "../state/controller";
 import { EchoController } from "./echo-controller";
-import type { OpenEcho } from "./open-echo";
+import type { OpenEcho } from "../state/open-echo";
 import { wordsOf } from "../words-of";
 
 /** Works out readings, wherever that is done. */

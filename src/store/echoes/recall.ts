@@ -10,11 +10,11 @@ import type { BeatDocument } from "../document/beat-document";
 import type { PatternSegment } from "../engine/pattern-segment";
 import type { Playback } from "../engine/playback";
 import type { TransportControl } from "../engine/transport-control";
-import type { WorkspaceStore } from "../workspace/controller";
-import type { WorkspaceState } from "../workspace/workspace-state";
+import type { WorkspaceStore } from "../state/controller";
+import type { WorkspaceState } from "../state/workspace-state";
 import { EchoController } from "./echo-controller";
 import type { EchoMemory } from "./echo-memory";
-import { chosenHits, isAlong, openedEcho, straightens, type OpenEcho } from "./open-echo";
+import { chosenHits, isAlong, openedEcho, straightens, type OpenEcho } from "../state/open-echo";
 import type { ReadingSession } from "./reading-session";
 
 export type RecallChange = Partial<
@@ -146,7 +146,7 @@ export class Recall extends EchoController {
   /** The open echo as a Standard MIDI File. */
   async midi(): Promise<Uint8Array | undefined> {
     const { openEcho } = this.state;
-    const { echoToMidi } = await import("@/core/formats/echo-to-midi");
+    const { echoToMidi } = await import("@/core/formats/midi/echo-to-midi");
     return openEcho && this.attempt(() => echoToMidi(openEcho.echo, this.beat, this.reading));
   }
 

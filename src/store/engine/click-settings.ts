@@ -1,8 +1,8 @@
 import { findPattern } from "@/core/beat/edit";
-import type { ClickSettings } from "@/core/sound/click-track";
-import { fromDb } from "@/core/sound/gain";
+import type { ClickSettings } from "@/core/sound/player/click-track";
+import { fromDb } from "@/core/sound/signal/gain";
 import { gridTicks } from "@/core/time/grid";
-import type { WorkspaceState } from "../workspace/workspace-state";
+import type { WorkspaceState } from "../state/workspace-state";
 
 /** How it clicks now. @param alone a click without a beat, for tapping along */
 export function clickSettings(state: WorkspaceState, alone: boolean): ClickSettings {

@@ -1,11 +1,11 @@
 import type { Beat, Part } from "@/core/beat/beat";
-import { followersOf } from "@/core/beat/also-plays";
+import { followersOf } from "@/core/beat/edits/also-plays";
 import { partMix, sameMix } from "@/core/playback/part-mix";
 import { partLanes } from "@/core/playback/part-sounds";
 import { sameItems } from "@/core/remember";
 import { playableLanes } from "@/core/playback/playable-lanes";
-import type { LaneSounds, SoundId } from "@/core/sound/sound";
-import type { LaneMix } from "@/core/sound/track";
+import type { LaneSounds, SoundId } from "@/core/sound/signal/sound";
+import type { LaneMix } from "@/core/sound/player/track";
 import type { ToEngine } from "@/engine/protocol";
 
 /** What the audio thread was told of each part beside its table: what its lanes strike, and how they are heard. */

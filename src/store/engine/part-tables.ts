@@ -2,10 +2,10 @@ import type { Part, PatternRef } from "@/core/beat/beat";
 import { wholeSpan } from "@/core/beat/beat";
 import { findPattern } from "@/core/beat/edit";
 import { compileEvents } from "@/core/playback/compile-events";
-import type { EventTable } from "@/core/sound/event-table";
+import type { EventTable } from "@/core/sound/player/event-table";
 import type { LoopSpan } from "@/core/time/loop-span";
 import { resolvedHits } from "@/core/timing/resolve-timing";
-import { spanOf, type WorkspaceState } from "../workspace/workspace-state";
+import { spanOf, type WorkspaceState } from "../state/workspace-state";
 import type { TableSource } from "./sent-tables";
 
 /** Makes the tables of parts, and knows from which lap on playback has a hit that was heard when it was struck. */

@@ -6,7 +6,7 @@ import {
   nextEmptyPattern,
   removePattern,
   type AddedPattern,
-} from "@/core/beat/pattern-edit";
+} from "@/core/beat/edits/pattern-edit";
 import {
   addAlternate,
   keepOfPair,
@@ -14,17 +14,17 @@ import {
   patternPlaces,
   setSilentLanes,
   type PatternPlace,
-} from "@/core/beat/alternate";
+} from "@/core/beat/edits/alternate";
 import type { FillLength } from "@/core/editing/fill";
 import { CoreError } from "@/core/core-error";
-import type { QueuedChange, SwitchMoment } from "@/core/sound/track";
+import type { QueuedChange, SwitchMoment } from "@/core/sound/player/track";
 import type { LoopSpan } from "@/core/time/loop-span";
 import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
 import type { BeatDocument } from "../document/beat-document";
 import type { Playback } from "./playback";
-import { Controller, type WorkspaceStore } from "../workspace/controller";
-import { openQueued, placeOf, spanOf, type QueuedPattern } from "../workspace/workspace-state";
+import { Controller, type WorkspaceStore } from "../state/controller";
+import { openQueued, placeOf, spanOf, type QueuedPattern } from "../state/workspace-state";
 
 /** What was looked at belongs to the pattern that was open. */
 const FRESH_VIEW = { zoom: undefined, selected: [] } as const;

@@ -1,8 +1,8 @@
 import type { Part, PatternRef } from "@/core/beat/beat";
 import { findPart } from "@/core/beat/edit";
-import { emptyTable, type EventTable } from "@/core/sound/event-table";
-import type { SoundId, Sounds } from "@/core/sound/sound";
-import type { SwitchMoment } from "@/core/sound/track";
+import { emptyTable, type EventTable } from "@/core/sound/player/event-table";
+import type { SoundId, Sounds } from "@/core/sound/signal/sound";
+import type { SwitchMoment } from "@/core/sound/player/track";
 import type { Meter } from "@/core/time/meter";
 import { ticksToSeconds } from "@/core/time/tempo";
 import type { Ticks } from "@/core/time/ticks";
@@ -12,13 +12,13 @@ import type { Engine } from "@/engine/audio-engine";
 import type { FromEngine, ToEngine } from "@/engine/protocol";
 import { clickSettings } from "./click-settings";
 import { TableThrottle } from "./table-throttle";
-import { Controller } from "../workspace/controller";
+import { Controller } from "../state/controller";
 import { PartAnchors } from "./part-anchors";
 import { PartOrders } from "./part-orders";
 import { PartTables, tableSource } from "./part-tables";
 import { SentTables } from "./sent-tables";
 import { stretchesAt, type Audible, type Stretches } from "./stretch";
-import { isRecorded, placeOf, spanOf, type QueuedPattern } from "../workspace/workspace-state";
+import { isRecorded, placeOf, spanOf, type QueuedPattern } from "../state/workspace-state";
 
 /** What is struck now sounds in the next lap: several strokes may go there together. */
 const MOST_PATIENCE_MS = 400;

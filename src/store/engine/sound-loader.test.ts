@@ -1,9 +1,9 @@
-import { addTonalPart } from "@/core/beat/part-edit";
+import { addTonalPart } from "@/core/beat/edits/part-edit";
 import { newBeat } from "@/core/beat/new-beat";
 import { soundsAtHand } from "@/core/playback/part-sounds";
-import { findSounds, type Sound, type SoundId } from "@/core/sound/sound";
-import { SOUND_REVISION, soundsOf } from "@/core/sound/sound-sets";
-import { StruckSounds } from "@/core/sound/struck-sounds";
+import { findSounds, type Sound, type SoundId } from "@/core/sound/signal/sound";
+import { SOUND_REVISION, soundsOf } from "@/core/sound/kits/sound-sets";
+import { StruckSounds } from "@/core/sound/player/struck-sounds";
 import { newRepository, openWorkspace } from "../../../tests/support/open-workspace";
 import { makingText } from "./sound-loader";
 

@@ -1,5 +1,5 @@
 import { derivedSounds, soundsAtHand, soundSetsOf } from "@/core/playback/part-sounds";
-import type { Sound, SoundBank, SoundId, Sounds } from "@/core/sound/sound";
+import type { Sound, SoundBank, SoundId, Sounds } from "@/core/sound/signal/sound";
 import {
   isDerived,
   readOwnSoundId,
@@ -8,11 +8,11 @@ import {
   soundsOf,
   untuned,
   type SoundSetId,
-} from "@/core/sound/sound-sets";
-import { Controller, type WorkspaceStore } from "../workspace/controller";
+} from "@/core/sound/kits/sound-sets";
+import { Controller, type WorkspaceStore } from "../state/controller";
 import type { Repository } from "../persistence/repository";
 import type { Playback } from "./playback";
-import type { SoundProgress } from "../workspace/workspace-state";
+import type { SoundProgress } from "../state/workspace-state";
 
 /** What keys of sounds begin with that are the present voices'. */
 const REVISION = `${SOUND_REVISION} `;

@@ -1,7 +1,7 @@
 import type { StrokeSegment } from "@/core/record/placed-stroke";
 import type { Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
-import { spanOf, type WorkspaceState } from "../workspace/workspace-state";
+import { spanOf, type WorkspaceState } from "../state/workspace-state";
 import type { NextSegment } from "./part-anchors";
 
 /** What is audible at a moment. */

@@ -4,7 +4,7 @@ import { addTap, readTaps } from "@/core/time/tap-tempo";
 import { TICKS_PER_QUARTER } from "@/core/time/ticks";
 import type { BeatDocument } from "../document/beat-document";
 import type { Playback } from "./playback";
-import { Controller, type WorkspaceStore } from "../workspace/controller";
+import { Controller, type WorkspaceStore } from "../state/controller";
 
 /** So many intervals without a tap, and the click answers in their tempo. */
 const ANSWER_AFTER_INTERVALS = 1.6;

@@ -1,9 +1,9 @@
 import { type RecordMode, RECORD_MODES } from "@/core/record/record-stroke";
 import type { BeatDocument } from "../document/beat-document";
 import type { Playback } from "./playback";
-import { Controller, type WorkspaceStore } from "../workspace/controller";
+import { Controller, type WorkspaceStore } from "../state/controller";
 import { makingText } from "./sound-loader";
-import { settledPlaces, STOPPED, type Writing } from "../workspace/workspace-state";
+import { settledPlaces, STOPPED, type Writing } from "../state/workspace-state";
 
 const NO_SOUND = {
   failed: "There is no sound to play with.",

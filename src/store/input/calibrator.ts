@@ -3,8 +3,8 @@ import { ticksToSeconds } from "@/core/time/tempo";
 import { TICKS_PER_QUARTER, type Ticks } from "@/core/time/ticks";
 import { tapOffset } from "@/core/timing/tap-offset";
 import type { Playback } from "../engine/playback";
-import { Controller, type WorkspaceStore } from "../workspace/controller";
-import type { Calibration } from "../workspace/workspace-state";
+import { Controller, type WorkspaceStore } from "../state/controller";
+import type { Calibration } from "../state/workspace-state";
 
 const CALIBRATION_BPM = 110;
 const BARS = 8;

@@ -9,8 +9,8 @@ import type { StandInDrummer } from "@/inputs/stand-in/stand-in-drummer";
 import { connectWebMidi, mayListenToMidi, type WebMidiConnection } from "@/inputs/web-midi";
 import type { Playback } from "../engine/playback";
 import type { Repository } from "../persistence/repository";
-import { Controller, type WorkspaceStore } from "../workspace/controller";
-import type { MidiState } from "../workspace/workspace-state";
+import { Controller, type WorkspaceStore } from "../state/controller";
+import type { MidiState } from "../state/workspace-state";
 
 /** Rows in the list of what came in last. */
 const SEEN_KEPT = 24;

@@ -4,10 +4,10 @@ import { findPart, findPattern, knownPart } from "@/core/beat/edit";
 import { eraseSpan } from "@/core/record/erase";
 import type { Ticks } from "@/core/time/ticks";
 import type { BeatDocument } from "../document/beat-document";
-import { Controller, type WorkspaceStore } from "../workspace/controller";
+import { Controller, type WorkspaceStore } from "../state/controller";
 import type { Playback } from "../engine/playback";
 import type { Audible } from "../engine/stretch";
-import { placeOf, spanOf } from "../workspace/workspace-state";
+import { placeOf, spanOf } from "../state/workspace-state";
 
 /** How often hits that have gone by under a held pad are taken away; their sound is off from the first moment. */
 const SWEEP_MS = 40;

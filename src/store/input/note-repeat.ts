@@ -1,8 +1,8 @@
-import type { RepeatHold } from "@/core/sound/note-repeater";
+import type { RepeatHold } from "@/core/sound/player/note-repeater";
 import { TICKS_PER_QUARTER, type Ticks } from "@/core/time/ticks";
 import { rateTicks, type RepeatRate } from "@/inputs/commands";
 import type { Playback } from "../engine/playback";
-import { Controller, type WorkspaceStore } from "../workspace/controller";
+import { Controller, type WorkspaceStore } from "../state/controller";
 
 /** Softest note of a rise or a fall, against the stroke. */
 const RAMP_FLOOR = 0.25;

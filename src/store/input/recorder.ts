@@ -9,7 +9,7 @@ import type { BeatDocument } from "../document/beat-document";
 import { lapLabel, type StrokeCounts } from "./lap-label";
 import type { Playback } from "../engine/playback";
 import type { TransportControl } from "../engine/transport-control";
-import { Controller, type WorkspaceStore } from "../workspace/controller";
+import { Controller, type WorkspaceStore } from "../state/controller";
 
 /** A hit whose end is known. */
 interface HeldHit extends Pick<OpenHit, "patternRef" | "passId" | "hitId"> {

@@ -4,7 +4,7 @@ import { splitEchoes, type LookbackHit } from "@/core/recover/echo";
 import { missingHits } from "@/core/recover/missing-hits";
 import { seededRandom } from "@/core/random";
 import { LAP_MS, session, takeTestTime } from "../../../tests/support/session";
-import type { PartLanes } from "@/core/sound/sound";
+import type { PartLanes } from "@/core/sound/signal/sound";
 import type { Workspace } from "../workspace/workspace";
 
 takeTestTime();

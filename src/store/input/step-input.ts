@@ -1,12 +1,12 @@
 import { findPattern } from "@/core/beat/edit";
-import { removeHits } from "@/core/beat/pass-edit";
+import { removeHits } from "@/core/beat/edits/pass-edit";
 import { patternLengthTicks, type PatternRef } from "@/core/beat/beat";
 import { enterStep, goOn, stepBack, tieStep, type StepSettings, type StepStroke } from "@/core/editing/step-input";
 import type { Ticks } from "@/core/time/ticks";
 import type { BeatDocument } from "../document/beat-document";
 import type { LaneView } from "../view/lane-view";
-import { Controller, type WorkspaceStore } from "../workspace/controller";
-import type { StepCursor } from "../workspace/workspace-state";
+import { Controller, type WorkspaceStore } from "../state/controller";
+import type { StepCursor } from "../state/workspace-state";
 
 /** Strokes so close to the first one of a step belong to it. */
 const TOGETHER_MS = 45;

@@ -1,7 +1,7 @@
 import { knownPart } from "@/core/beat/edit";
 import { findLane } from "@/core/beat/lanes";
 import { placeIn, type PlacedStroke, type IncomingStroke } from "@/core/record/placed-stroke";
-import type { RepeatedNote } from "@/core/sound/note-repeater";
+import type { RepeatedNote } from "@/core/sound/player/note-repeater";
 import { earlyReachTicks, gridOfTicks } from "@/core/time/grid";
 import { barTicks } from "@/core/time/meter";
 import type { Ticks } from "@/core/time/ticks";
@@ -14,7 +14,7 @@ import type { Recorder } from "./recorder";
 import type { StepInput } from "./step-input";
 import type { NoteRepeat } from "./note-repeat";
 import type { TransportControl } from "../engine/transport-control";
-import { Controller, type WorkspaceStore } from "../workspace/controller";
+import { Controller, type WorkspaceStore } from "../state/controller";
 
 /** A stroke that was just made, for the lights; it is no state, it is gone at once. */
 export type StrikeListener = (hit: Required<Pick<PlayedHit, "partId" | "lane" | "velocity">>) => void;

@@ -1,11 +1,11 @@
 import type { Beat } from "@/core/beat/beat";
-import type { KeptPass } from "@/core/beat/kept-pass";
-import { putBack, unsettled } from "@/core/beat/kept-pass";
+import type { KeptPass } from "@/core/beat/edits/kept-pass";
+import { putBack, unsettled } from "@/core/beat/edits/kept-pass";
 import { seededRandom } from "@/core/random";
 import { RECORD_MODES } from "@/core/record/record-stroke";
 import { seeds } from "../../../tests/support/seeds";
 import { session, takeTestTime } from "../../../tests/support/session";
-import type { KeptBeat } from "./kept-beat";
+import type { KeptBeat } from "./rows/kept-beat";
 
 takeTestTime();
 

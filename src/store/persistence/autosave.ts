@@ -1,12 +1,12 @@
 import type { Beat, Pattern } from "@/core/beat/beat";
 import { removePass } from "@/core/beat/edit";
-import { newPasses, type KeptPass } from "@/core/beat/kept-pass";
+import { newPasses, type KeptPass } from "@/core/beat/edits/kept-pass";
 import type { Recording } from "@/core/record/record-stroke";
 import type { History } from "@/core/beat/history";
 import { sameBesideIds } from "@/core/beat/same-beside-ids";
-import type { BeatTable } from "./beat-table";
-import type { KeptBeat, Saved } from "./kept-beat";
-import { StepLog } from "./step-log";
+import type { BeatTable } from "./tables/beat-table";
+import type { KeptBeat, Saved } from "./rows/kept-beat";
+import { StepLog } from "./rows/step-log";
 
 /** A beat is saved when nothing was changed for so long, and at the latest so long after the first change. */
 const SAVE_DELAY_MS = 400;

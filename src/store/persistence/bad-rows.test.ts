@@ -1,13 +1,13 @@
 import { newBeat } from "@/core/beat/new-beat";
-import { kitOf } from "@/core/beat/own-kit";
+import { kitOf } from "@/core/beat/edits/own-kit";
 import { BUILT_IN_GROOVES } from "@/core/timing/built-in-grooves";
 import { lockManager } from "../../../tests/support/lock-manager";
 import { MemoryStore } from "../../../tests/support/memory-store";
 import { localStorageInMemory, repositoryOf } from "../../../tests/support/open-workspace";
 import { openWorkspace } from "../workspace/open-workspace";
-import { DEFAULT_SETTINGS } from "../workspace/settings";
+import { DEFAULT_SETTINGS } from "../settings";
 import { Shelf } from "../shelf/shelf";
-import type { TableName } from "./rows";
+import type { TableName } from "./rows/rows";
 
 // There is no sound in these pages.
 beforeAll(() => jest.spyOn(console, "error").mockImplementation(() => undefined));
@@ -97,7 +97,8 @@ test("a beat's row without its time, or of another beat, is listed apart and har
 
 describe("what checks rows could not be loaded", () => {
   // As where a part of the program does not come over the network.
-  const unloaded = () => jest.doMock("./row-checks", () => jest.requireActual("./no-such-file"), { virtual: true });
+  const unloaded = () =>
+    jest.doMock("./rows/row-checks", () => jest.requireActual("./no-such-file"), { virtual: true });
   beforeEach(() => jest.resetModules());
 
   test("nothing is called damaged, written, moved or let go of, and all is there when it comes", async () => {
@@ -128,7 +129,7 @@ describe("what checks rows could not be loaded", () => {
     expect(await repository.editors.rename("mine", "Renamed")).toBeUndefined();
     expect([await everything(store), [...texts]]).toEqual(before);
 
-    jest.dontMock("./row-checks");
+    jest.dontMock("./rows/row-checks");
     await shelf.refresh();
     close();
     const { records, checked } = shelf.store.getState();

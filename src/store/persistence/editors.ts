@@ -1,6 +1,6 @@
 import type { Beat } from "@/core/beat/beat";
 import { renameBeat } from "@/core/beat/edit";
-import type { BeatTable } from "./beat-table";
+import type { BeatTable } from "./tables/beat-table";
 import { requestEditorLock, type EditorLock } from "./editor-lock";
 import type { TabAnswer, TabChannel, TabRequest } from "./tab-channel";
 

@@ -3,7 +3,7 @@ import { readFileSync } from "node:fs";
 import Dexie from "dexie";
 import { readBeatFile } from "@/core/formats/beat-file";
 import { localStorageInMemory, newDatabaseName, repositoryOf } from "../../../tests/support/open-workspace";
-import { EchoPocketDatabase } from "./database";
+import { EchoPocketDatabase } from "./rows/database";
 
 const TEXT = readFileSync("tests/fixtures/version-1/everything.json", "utf8");
 const BEAT = readBeatFile(TEXT);

@@ -1,5 +1,5 @@
 import type { Beat } from "@/core/beat/beat";
-import { kitOf, setPadSound } from "@/core/beat/own-kit";
+import { kitOf, setPadSound } from "@/core/beat/edits/own-kit";
 import { newBeat } from "@/core/beat/new-beat";
 import { demoSamples } from "@/core/demo/demo-sounds";
 import { MemoryStore } from "../../../tests/support/memory-store";

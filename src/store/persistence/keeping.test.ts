@@ -18,7 +18,7 @@ import {
 import { until } from "../../../tests/support/until";
 import { Shelf } from "../shelf/shelf";
 import type { Workspace } from "../workspace/workspace";
-import { EchoPocketDatabase } from "./database";
+import { EchoPocketDatabase } from "./rows/database";
 import type { Repository } from "./repository";
 
 const passesOf = (workspace: Workspace) => workspace.beat.parts[0]!.patterns[0]!.passes;

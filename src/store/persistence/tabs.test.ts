@@ -12,7 +12,7 @@ import { localStorageInMemory, newDatabaseName, repositoryOf } from "../../../te
 import { until } from "../../../tests/support/until";
 import { openWorkspace, type OpenedWorkspace } from "../workspace/open-workspace";
 import { Shelf } from "../shelf/shelf";
-import { EchoPocketDatabase } from "./database";
+import { EchoPocketDatabase } from "./rows/database";
 
 const ACTIONS = 24;
 const PAGES = 3;

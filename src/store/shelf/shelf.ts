@@ -1,14 +1,14 @@
 import { createStore, type StoreApi } from "zustand/vanilla";
 import type { Beat } from "@/core/beat/beat";
 import { newBeat } from "@/core/beat/new-beat";
-import { samplesIn } from "@/core/beat/pad-samples";
+import { samplesIn } from "@/core/beat/samples/pad-samples";
 import { CoreError } from "@/core/core-error";
 import { MAX_BEAT_FILE_BYTES, MAX_FILE_BYTES, MAX_SAMPLE_BYTES } from "@/core/limits";
-import { newId } from "./new-id";
-import type { DamagedBeat } from "../persistence/kept-beat";
+import { newId } from "../new-id";
+import type { DamagedBeat } from "../persistence/rows/kept-beat";
 import type { Repository, Unreadable } from "../persistence/repository";
-import type { BeatRecord } from "../persistence/rows";
-import type { MemoryReason } from "../persistence/store-access";
+import type { BeatRecord } from "../persistence/rows/rows";
+import type { MemoryReason } from "../persistence/tables/store-access";
 import { wordsOf } from "../words-of";
 import { plainName } from "@/core/beat/plain-name";
 

@@ -1,7 +1,7 @@
 import { CoreError } from "@/core/core-error";
 import { SAMPLE_RATE } from "@/core/beat/beat";
 import { MAX_SAMPLE_BYTES, MAX_SAMPLE_SECONDS } from "@/core/limits";
-import type { OwnSample } from "@/core/sound/own-sample";
+import type { OwnSample } from "@/core/sound/kits/own-sample";
 
 /** Longer than this nothing is unpacked at all: it would fill the page's memory. */
 const MOST_SECONDS = 600;

@@ -1,10 +1,10 @@
 import type { Beat, Pad, PadLayer, SampleSource } from "@/core/beat/beat";
-import { samplesIn } from "@/core/beat/pad-samples";
+import { samplesIn } from "@/core/beat/samples/pad-samples";
 import { CoreError } from "@/core/core-error";
 import { sampleIdOf } from "@/core/formats/archive";
-import { writeSampleWav } from "@/core/formats/sample-wav";
+import { writeSampleWav } from "@/core/formats/wav/sample-wav";
 import { MAX_SAMPLE_BYTES, MAX_SAMPLES } from "@/core/limits";
-import { gainToMatch } from "@/core/sound/sample-level";
+import { gainToMatch } from "@/core/sound/loudness/sample-level";
 import type { Repository } from "../persistence/repository";
 import { readAudioFile, type Decoder } from "./decode-audio";
 

@@ -11,21 +11,21 @@ import {
   setPadSound,
   type OwnKit,
   type PadSoundChange,
-} from "@/core/beat/own-kit";
-import { samplesIn, samplesOfPads } from "@/core/beat/pad-samples";
+} from "@/core/beat/edits/own-kit";
+import { samplesIn, samplesOfPads } from "@/core/beat/samples/pad-samples";
 import { CoreError } from "@/core/core-error";
 import { writeKitFile } from "@/core/formats/kit-file";
 import { MAX_FILE_BYTES, MAX_SAMPLE_BYTES } from "@/core/limits";
 import { KIT_IDS, KITS, type KitId } from "@/core/instruments";
-import type { OwnSample } from "@/core/sound/own-sample";
-import { hardestStroke } from "@/core/sound/sound";
-import { loudestMoment, USUAL_LUFS } from "@/core/sound/sample-level";
-import { drumSound } from "@/core/sound/sound-sets";
+import type { OwnSample } from "@/core/sound/kits/own-sample";
+import { hardestStroke } from "@/core/sound/signal/sound";
+import { loudestMoment, USUAL_LUFS } from "@/core/sound/loudness/sample-level";
+import { drumSound } from "@/core/sound/kits/sound-sets";
 import type { BeatDocument } from "../document/beat-document";
 import type { Playback } from "../engine/playback";
 import type { SoundLoader } from "../engine/sound-loader";
 import type { Repository } from "../persistence/repository";
-import { Controller, type WorkspaceStore } from "../workspace/controller";
+import { Controller, type WorkspaceStore } from "../state/controller";
 import type { OpenedWorkspace } from "../workspace/open-workspace";
 import type { Decoder } from "./decode-audio";
 import { importSample, layersOf } from "./sample-import";

@@ -1,8 +1,8 @@
 import { LAP_MS, passesOf, session, takeTestTime } from "../../../tests/support/session";
-import { EchoPocketDatabase } from "../persistence/database";
+import { EchoPocketDatabase } from "../persistence/rows/database";
 import { newDatabaseName, repositoryOf } from "../../../tests/support/open-workspace";
 import { newProfile } from "@/inputs/device-profile";
-import { DEFAULT_SETTINGS } from "../workspace/settings";
+import { DEFAULT_SETTINGS } from "../settings";
 
 takeTestTime();
 

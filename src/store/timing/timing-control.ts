@@ -1,10 +1,10 @@
 import type { QuantizeSettings } from "@/core/beat/beat";
 import { findPattern, setFeel, setInputQuantize } from "@/core/beat/edit";
 import type { Feel, Groove, GrooveGrid } from "@/core/beat/feel";
-import { quantizeOf, setQuantize, type QuantizeScope } from "@/core/beat/quantize-edit";
+import { quantizeOf, setQuantize, type QuantizeScope } from "@/core/beat/edits/quantize-edit";
 import type { QuantizeChange } from "@/core/beat/quantize-settings";
 import { CoreError } from "@/core/core-error";
-import type { MidiStrokes } from "@/core/formats/midi-strokes";
+import type { MidiStrokes } from "@/core/formats/midi/midi-strokes";
 import { GRID_NAMES } from "@/core/time/grid";
 import { barTicks } from "@/core/time/meter";
 import type { Ticks } from "@/core/time/ticks";
@@ -15,8 +15,8 @@ import { keepTiming, returnToPlayed, returnToPoint } from "@/core/timing/keep-ti
 import type { BeatDocument } from "../document/beat-document";
 import type { Playback } from "../engine/playback";
 import type { Repository } from "../persistence/repository";
-import { Controller, type WorkspaceStore } from "../workspace/controller";
-import { quantizeScopeOf, type TimingScope } from "../workspace/workspace-state";
+import { Controller, type WorkspaceStore } from "../state/controller";
+import { quantizeScopeOf, type TimingScope } from "../state/workspace-state";
 import { plainName } from "@/core/beat/plain-name";
 import { wordsOfTake } from "./words-of-take";
 

@@ -2,8 +2,8 @@ import type { Beat } from "@/core/beat/beat";
 import { findPart } from "@/core/beat/edit";
 import { whereChanged } from "@/core/beat/where-changed";
 import type { PatternSegment } from "../engine/pattern-segment";
-import { Controller, type WorkspaceStore } from "../workspace/controller";
-import { placeOf } from "../workspace/workspace-state";
+import { Controller, type WorkspaceStore } from "../state/controller";
+import { placeOf } from "../state/workspace-state";
 import type { LaneView } from "./lane-view";
 
 /** Shows what undo and redo changed: goes to its part, pattern and place, and marks its hits. */

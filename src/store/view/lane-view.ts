@@ -7,8 +7,8 @@ import type { ResolvedHit } from "@/core/timing/resolved-hit";
 import * as choose from "@/core/editing/choose-hits";
 import { barTicks } from "@/core/time/meter";
 import { pageOf, panned, viewRange, zoomed, zoomStep, type ViewRange } from "@/core/time/zoom";
-import { Controller } from "../workspace/controller";
-import type { Strip, TimingScope } from "../workspace/workspace-state";
+import { Controller } from "../state/controller";
+import type { Strip, TimingScope } from "../state/workspace-state";
 
 const NONE_IS: Readonly<Record<choose.LookedFor, string>> = {
   early: "10 ms early",

@@ -1,8 +1,8 @@
 import type { PatternRef } from "@/core/beat/beat";
 import type { StemSize } from "@/core/playback/beat-to-stems";
 import type { WavOptions } from "@/core/playback/beat-to-wav";
-import { connectSound } from "../engine/connect-sound";
-import type { DamagedBeat } from "../persistence/kept-beat";
+import { connectSound } from "./connect-sound";
+import type { DamagedBeat } from "../persistence/rows/kept-beat";
 import type { Repository } from "../persistence/repository";
 import { Workspace } from "./workspace";
 

@@ -5,7 +5,7 @@ import { compileEvents } from "@/core/playback/compile-events";
 import { readBeatFile, writeBeatFile } from "@/core/formats/beat-file";
 import { BEAT_MS, FRAMES_PER_MS, LAP_MS, msOf, session, takeTestTime } from "../../../tests/support/session";
 import type { Workspace } from "./workspace";
-import { isErased, placeOf } from "./workspace-state";
+import { isErased, placeOf } from "../state/workspace-state";
 
 takeTestTime();
 

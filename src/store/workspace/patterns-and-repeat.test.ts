@@ -1,4 +1,4 @@
-import { openQueued } from "./workspace-state";
+import { openQueued } from "../state/workspace-state";
 import { BEAT_MS, hitsOf, LAP_MS, msOf, patternsOf, session, takeTestTime } from "../../../tests/support/session";
 
 takeTestTime();

@@ -1,9 +1,9 @@
 "use client";
 
 import { LAP_FOLDS, type LapFold } from "@/core/recover/bring-back-along";
-import type { OpenEcho } from "@/store/echoes/open-echo";
+import type { OpenEcho } from "@/store/state/open-echo";
 import { alongHits, homeOf } from "@/core/recover/bring-back";
-import { SettingSelect } from "../common/setting-select";
+import { SettingSelect } from "../common/fields/setting-select";
 import { TempoChoice } from "./tempo-choice";
 import { useBeat, useWorkspace } from "../workspace/use-workspace";
 import styles from "./echoes.module.scss";

@@ -1,5 +1,5 @@
-import { pulseTempi } from "@/core/recover/pulse";
-import type { Reading } from "@/core/recover/reading";
+import { pulseTempi } from "@/core/recover/pulse/pulse";
+import type { Reading } from "@/core/recover/readings/reading";
 import styles from "./echoes.module.scss";
 
 const WIDTH = 90;

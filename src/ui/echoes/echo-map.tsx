@@ -1,8 +1,8 @@
 "use client";
 
 import { useState } from "react";
-import type { Reading } from "@/core/recover/reading";
-import { straightens, type OpenEcho } from "@/store/echoes/open-echo";
+import type { Reading } from "@/core/recover/readings/reading";
+import { straightens, type OpenEcho } from "@/store/state/open-echo";
 import { useWorkspace } from "../workspace/use-workspace";
 import { EchoHandle } from "./echo-handle";
 import { echoMarks } from "./echo-marks";

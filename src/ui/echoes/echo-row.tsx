@@ -1,7 +1,7 @@
 "use client";
 
 import { memo, useEffect, useRef } from "react";
-import { Check2 } from "../common/generated/icons/check2";
+import { Check2 } from "../icons/generated/check2";
 import type { Beat } from "@/core/beat/beat";
 import { findPattern } from "@/core/beat/edit";
 import { homeOf } from "@/core/recover/bring-back";

@@ -1,13 +1,13 @@
 "use client";
 
-import { ArrowCounterclockwise } from "../common/generated/icons/arrow-counterclockwise";
-import { driftOf } from "@/core/recover/pulse";
-import { isLike, type Reading } from "@/core/recover/reading";
+import { ArrowCounterclockwise } from "../icons/generated/arrow-counterclockwise";
+import { driftOf } from "@/core/recover/pulse/pulse";
+import { isLike, type Reading } from "@/core/recover/readings/reading";
 import { OFFERED_METERS, type Meter } from "@/core/time/meter";
 import { wrap } from "@/core/time/ticks";
-import { straightens, type OpenEcho } from "@/store/echoes/open-echo";
+import { straightens, type OpenEcho } from "@/store/state/open-echo";
 import { TempoChoice } from "./tempo-choice";
-import { SettingSelect } from "../common/setting-select";
+import { SettingSelect } from "../common/fields/setting-select";
 import { useWorkspace } from "../workspace/use-workspace";
 import { DriftCurve } from "./drift-curve";
 import { reasonsInWords } from "./reason-words";

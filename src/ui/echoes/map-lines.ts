@@ -1,9 +1,9 @@
-import { barQuarters } from "@/core/recover/bar-place";
-import { secondsAt } from "@/core/recover/pulse";
-import type { Reading } from "@/core/recover/reading";
+import { barQuarters } from "@/core/recover/features/bar-place";
+import { secondsAt } from "@/core/recover/pulse/pulse";
+import type { Reading } from "@/core/recover/readings/reading";
 import { ticksToSeconds } from "@/core/time/tempo";
 import type { Ticks } from "@/core/time/ticks";
-import type { OpenEcho } from "@/store/echoes/open-echo";
+import type { OpenEcho } from "@/store/state/open-echo";
 
 /** A line in the picture of an echo. */
 export interface MapLine {

@@ -1,5 +1,5 @@
-import { barStepsOf } from "@/core/recover/bar-steps";
-import type { Reading, ReadingReason } from "@/core/recover/reading";
+import { barStepsOf } from "@/core/recover/features/bar-steps";
+import type { Reading, ReadingReason } from "@/core/recover/readings/reading";
 
 /** What speaks for a reading, its beats as the meter counts them. @example "snare on 2 and 4, crash on 1" */
 export function reasonsInWords({

@@ -1,6 +1,6 @@
 "use client";
 
-import type { Stack } from "@/store/workspace/workspace-state";
+import type { Stack } from "@/store/state/workspace-state";
 import panel from "../common/panel.module.scss";
 import { PassesPanel } from "../passes/passes-panel";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";

@@ -2,7 +2,7 @@
 
 import { hitCount } from "@/core/beat/beat";
 import type { FreeRecall } from "@/core/recover/bring-back-free";
-import { SettingSelect } from "../common/setting-select";
+import { SettingSelect } from "../common/fields/setting-select";
 import { useBeat } from "../workspace/use-workspace";
 
 export interface TempoChoiceProps {

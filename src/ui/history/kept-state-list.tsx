@@ -2,8 +2,8 @@
 
 import { useState } from "react";
 import type { KeptStates } from "@/store/document/kept-states";
-import type { KeptState } from "@/store/persistence/state-table";
-import { X } from "../common/generated/icons/x";
+import type { KeptState } from "@/store/persistence/tables/state-table";
+import { X } from "../icons/generated/x";
 import { whenOf } from "../common/when-of";
 import { useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./history.module.scss";

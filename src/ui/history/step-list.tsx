@@ -3,7 +3,7 @@
 import { memo, useEffect, useRef, type KeyboardEvent } from "react";
 import type { Beat } from "@/core/beat/beat";
 import type { HistoryStep } from "@/core/beat/history";
-import { KEPT_STEPS } from "@/store/persistence/step-log";
+import { KEPT_STEPS } from "@/store/persistence/rows/step-log";
 import { whenOf } from "../common/when-of";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./history.module.scss";

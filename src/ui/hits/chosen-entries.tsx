@@ -1,7 +1,7 @@
 "use client";
 
 import { lengthText, offsetText, placeText, type HitRow } from "@/core/editing/hit-rows";
-import type { TypedField } from "@/core/editing/typed-change";
+import type { TypedField } from "@/core/editing/typed/typed-change";
 import { useOfBeat, useWorkspace } from "../workspace/use-workspace";
 import { EntryField } from "./entry-field";
 import styles from "./hits.module.scss";

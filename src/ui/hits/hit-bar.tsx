@@ -1,10 +1,10 @@
 "use client";
 
-import { ArrowCounterclockwise } from "../common/generated/icons/arrow-counterclockwise";
-import { ChevronLeft } from "../common/generated/icons/chevron-left";
-import { ChevronRight } from "../common/generated/icons/chevron-right";
-import { Trash3 } from "../common/generated/icons/trash3";
-import { countOf } from "@/store/document/hit-editor";
+import { ArrowCounterclockwise } from "../icons/generated/arrow-counterclockwise";
+import { ChevronLeft } from "../icons/generated/chevron-left";
+import { ChevronRight } from "../icons/generated/chevron-right";
+import { Trash3 } from "../icons/generated/trash3";
+import { countOf } from "@/store/editing/hit-editor";
 import { useKeyName } from "../common/use-key-name";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { BarMenu } from "./bar-menu";

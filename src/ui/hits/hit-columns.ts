@@ -1,5 +1,5 @@
 import { lengthText, offsetText, placeText, type HitRow } from "@/core/editing/hit-rows";
-import type { TypedField } from "@/core/editing/typed-change";
+import type { TypedField } from "@/core/editing/typed/typed-change";
 import type { Meter } from "@/core/time/meter";
 
 /** A column of the table of hits. */

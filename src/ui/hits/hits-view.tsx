@@ -2,7 +2,7 @@
 
 import { useDeferredValue, useMemo, useState } from "react";
 import { hitRows, partRows, rowsAsText, type HitRow } from "@/core/editing/hit-rows";
-import { countOf } from "@/store/document/hit-editor";
+import { countOf } from "@/store/editing/hit-editor";
 import { download, fileNameOf } from "../common/download";
 import { useBeat, useOfBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { HitBar } from "./hit-bar";

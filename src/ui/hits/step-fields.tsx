@@ -2,7 +2,7 @@
 
 import { STEP_ENDS, STEP_INSERTS, type StepEnd, type StepInsert } from "@/core/editing/step-input";
 import { lengthText, placeText } from "@/core/editing/hit-rows";
-import { parseLength, parseVelocity } from "@/core/editing/typed-entry";
+import { parseLength, parseVelocity } from "@/core/editing/typed/typed-entry";
 import { useBeat, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { EntryField } from "./entry-field";
 import styles from "./hits.module.scss";

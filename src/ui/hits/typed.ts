@@ -1,8 +1,8 @@
 import { CoreError } from "@/core/core-error";
-import { parseAccents } from "@/core/editing/typed-entry";
-import { changeTyped, type TypedField } from "@/core/editing/typed-change";
+import { parseAccents } from "@/core/editing/typed/typed-entry";
+import { changeTyped, type TypedField } from "@/core/editing/typed/typed-change";
 import { accentHits } from "@/core/editing/weigh-hits";
-import type { HitEditor } from "@/store/document/hit-editor";
+import type { HitEditor } from "@/store/editing/hit-editor";
 
 /** Does what was typed of hits, of the chosen ones where no others are named. @returns why it was not taken, in words */
 export function typeInto(

@@ -1,9 +1,9 @@
 "use client";
 
 import { DELAY_RANGE_MS } from "@/inputs/device-profile";
-import type { Calibration } from "@/store/workspace/workspace-state";
+import type { Calibration } from "@/store/state/workspace-state";
 import { MIN_OFFSETS } from "@/core/timing/tap-offset";
-import { NumberField } from "../common/number-field";
+import { NumberField } from "../common/fields/number-field";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./inputs.module.scss";
 

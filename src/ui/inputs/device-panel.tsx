@@ -2,8 +2,8 @@
 
 import { padsOf } from "@/core/beat/lanes";
 import { DEFAULT_MASK_MS, MASK_RANGE_MS, newProfile } from "@/inputs/device-profile";
-import { NumberField } from "../common/number-field";
-import { SettingSelect } from "../common/setting-select";
+import { NumberField } from "../common/fields/number-field";
+import { SettingSelect } from "../common/fields/setting-select";
 import { useOfBeat, useOpenPart, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./inputs.module.scss";
 import { Learning } from "./learning";

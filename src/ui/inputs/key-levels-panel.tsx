@@ -2,7 +2,7 @@
 
 import { DEFAULT_KEY_LEVELS, type KeyLevels } from "@/inputs/computer-keys";
 import { KEYS_DEVICE } from "@/inputs/played-hit";
-import { NumberField } from "../common/number-field";
+import { NumberField } from "../common/fields/number-field";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./inputs.module.scss";
 

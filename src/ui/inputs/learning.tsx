@@ -4,8 +4,8 @@ import { useState } from "react";
 import type { LaneInfo } from "@/core/beat/lanes";
 import { COMMANDS, COMMAND_NAMES, type Command } from "@/inputs/commands";
 import { MASK_RANGE_MS, type Mapping, type Target } from "@/inputs/device-profile";
-import { NumberField } from "../common/number-field";
-import { SettingSelect } from "../common/setting-select";
+import { NumberField } from "../common/fields/number-field";
+import { SettingSelect } from "../common/fields/setting-select";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./inputs.module.scss";
 

@@ -2,8 +2,8 @@
 
 import { DEFAULT_STAND_IN, STAND_IN_NAME, type StandInSettings } from "@/inputs/stand-in/stand-in-settings";
 import { STAND_IN_PARTS, type StandInPart } from "@/inputs/stand-in/stand-in-score";
-import { NumberField } from "../common/number-field";
-import { SettingSelect } from "../common/setting-select";
+import { NumberField } from "../common/fields/number-field";
+import { SettingSelect } from "../common/fields/setting-select";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./inputs.module.scss";
 

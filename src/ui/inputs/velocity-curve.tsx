@@ -2,7 +2,7 @@
 
 import type { DeviceProfile } from "@/inputs/device-profile";
 import { curvedVelocity } from "@/inputs/velocity-curve";
-import { NumberField } from "../common/number-field";
+import { NumberField } from "../common/fields/number-field";
 import { useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./inputs.module.scss";
 

@@ -3,9 +3,9 @@
 import { useState, type PointerEvent } from "react";
 import type { LaneInfo } from "@/core/beat/lanes";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
-import { toTicks } from "./lane-layout";
-import styles from "./lanes.module.scss";
-import { useLaneScale } from "./use-lane-scale";
+import { toTicks } from "./picture/lane-layout";
+import styles from "./picture/lanes.module.scss";
+import { useLaneScale } from "./picture/use-lane-scale";
 
 interface Box {
   readonly fromX: number;

@@ -3,13 +3,13 @@
 import { useMemo, useState } from "react";
 import type { LaneInfo } from "@/core/beat/lanes";
 import { useBeat, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
-import { HitField } from "./hit-field";
-import { hitLayouter, layoutMasked, type HitMark, type MaskedMark } from "./lane-layout";
-import { LanePicture } from "./lane-picture";
-import { useLaneScale } from "./use-lane-scale";
+import { HitField } from "./hits/hit-field";
+import { hitLayouter, layoutMasked, type HitMark, type MaskedMark } from "./picture/lane-layout";
+import { LanePicture } from "./picture/lane-picture";
+import { useLaneScale } from "./picture/use-lane-scale";
 import { lazyView } from "../common/lazy-view";
 
-const DifferencePicture = lazyView(() => import("./difference-picture"));
+const DifferencePicture = lazyView(() => import("./strips/difference-picture"));
 
 export interface LaneFieldProps {
   readonly pads: readonly LaneInfo[];

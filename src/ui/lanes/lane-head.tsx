@@ -2,13 +2,13 @@
 
 import { memo } from "react";
 import type { LaneInfo } from "@/core/beat/lanes";
-import { isErased } from "@/store/workspace/workspace-state";
+import { isErased } from "@/store/state/workspace-state";
 import { DrumIcon } from "../common/drum-shape";
 import { MuteSolo } from "../common/mute-solo";
-import { LaneLight } from "../common/strike-light";
-import { VolumeMute } from "../common/generated/icons/volume-mute";
+import { LaneLight } from "../common/meters/strike-light";
+import { VolumeMute } from "../icons/generated/volume-mute";
 import { useOfPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
-import styles from "./lanes.module.scss";
+import styles from "./picture/lanes.module.scss";
 
 export interface LaneHeadProps {
   readonly pad: LaneInfo;

@@ -1,12 +1,12 @@
 "use client";
 
 import { useEffect, useRef } from "react";
-import { fall, levelShare, SILENT_DB } from "../common/fall";
-import { readLevelColours, type LevelColours } from "../common/level-colours";
-import { meterContext } from "../common/meter-canvas";
+import { fall, levelShare, SILENT_DB } from "../common/meters/fall";
+import { readLevelColours, type LevelColours } from "../common/meters/level-colours";
+import { meterContext } from "../common/meters/meter-canvas";
 import { useThemed } from "../theme/use-themed";
 import { useMoving, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
-import styles from "./lanes.module.scss";
+import styles from "./picture/lanes.module.scss";
 
 const WIDTH_PX = 4;
 /** Room between the bars of two lanes. */

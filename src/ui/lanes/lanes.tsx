@@ -7,15 +7,15 @@ import { EraseField } from "./erase-field";
 import { LaneField } from "./lane-field";
 import { LaneHead } from "./lane-head";
 import { LaneLevels } from "./lane-levels";
-import { LaneStrip } from "./lane-strip";
-import styles from "./lanes.module.scss";
+import { LaneStrip } from "./strips/lane-strip";
+import styles from "./picture/lanes.module.scss";
 import { Playhead } from "./playhead";
-import { RegionShade } from "./region-shade";
+import { RegionShade } from "./ruler/region-shade";
 import { HitBar } from "../hits/hit-bar";
-import { Ruler } from "./ruler";
+import { Ruler } from "./ruler/ruler";
 import { StepCursor } from "./step-cursor";
 import { useSameItems } from "../common/use-same-items";
-import { useSize } from "./use-size";
+import { useSize } from "./picture/use-size";
 
 /** The least that can be pointed at (WCAG 2.2, 2.5.8); what does not fit is scrolled to. */
 const MIN_LANE_PX = 24;

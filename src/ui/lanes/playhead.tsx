@@ -6,9 +6,9 @@ import { ticksToSeconds } from "@/core/time/tempo";
 import { pageOf } from "@/core/time/zoom";
 import { LoopMotion } from "../common/loop-motion";
 import { useMoving, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
-import { toX, type LaneScale } from "./lane-layout";
-import styles from "./lanes.module.scss";
-import { useLaneScale } from "./use-lane-scale";
+import { toX, type LaneScale } from "./picture/lane-layout";
+import styles from "./picture/lanes.module.scss";
+import { useLaneScale } from "./picture/use-lane-scale";
 
 const CLASS_OF = { off: "", practice: styles.playheadPractice, record: styles.playheadRecording };
 

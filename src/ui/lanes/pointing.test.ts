@@ -3,10 +3,10 @@ import { addHits, addPass, findPart, findPattern } from "@/core/beat/edit";
 import { lanesOf } from "@/core/beat/lanes";
 import { firstPlace, newBeat } from "@/core/beat/new-beat";
 import type { Ticks } from "@/core/time/ticks";
-import { fall, SILENT_DB } from "../common/fall";
-import { hitNear, type HitRows } from "./hit-rows-at";
-import { layoutHits, wholeScale, type HitMark } from "./lane-layout";
-import { regionStep } from "./use-region-drag";
+import { fall, SILENT_DB } from "../common/meters/fall";
+import { hitNear, type HitRows } from "./hits/hit-rows-at";
+import { layoutHits, wholeScale, type HitMark } from "./picture/lane-layout";
+import { regionStep } from "./ruler/use-region-drag";
 
 const mark = (id: number, lane: number, x: number, endX?: number): HitMark => ({
   id,

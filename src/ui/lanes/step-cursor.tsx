@@ -3,9 +3,9 @@
 import { feelWarp } from "@/core/timing/feel-warp";
 import { warpTicks } from "@/core/time/warp";
 import { useOfBeat, useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
-import { toX } from "./lane-layout";
-import styles from "./lanes.module.scss";
-import { useLaneScale } from "./use-lane-scale";
+import { toX } from "./picture/lane-layout";
+import styles from "./picture/lanes.module.scss";
+import { useLaneScale } from "./picture/use-lane-scale";
 
 /** Where the next step goes, over all lanes. */
 export function StepCursor({ widthPx }: { readonly widthPx: number }) {

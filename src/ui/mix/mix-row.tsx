@@ -1,13 +1,13 @@
 "use client";
 
 import type { Mix } from "@/core/beat/beat";
-import { MAX_LEVEL_DB, MIN_LEVEL_DB } from "@/core/beat/mix-edit";
+import { MAX_LEVEL_DB, MIN_LEVEL_DB } from "@/core/beat/edits/mix-edit";
 import type { MeterReport } from "@/engine/protocol";
-import { LevelBar } from "../common/level-bar";
+import { LevelBar } from "../common/meters/level-bar";
 import { MuteSolo } from "../common/mute-solo";
-import { NumberField } from "../common/number-field";
-import { Slider } from "../common/slider";
-import { DecayField, TuneField } from "../common/sound-number";
+import { NumberField } from "../common/fields/number-field";
+import { Slider } from "../common/fields/slider";
+import { DecayField, TuneField } from "../common/fields/sound-number";
 import { HeldPeak } from "./held-peak";
 import styles from "./mix.module.scss";
 

@@ -2,8 +2,8 @@
 
 import { padsOf } from "@/core/beat/lanes";
 import { DrumIcon } from "../common/drum-shape";
-import { Grid3x3GapFill } from "../common/generated/icons/grid-3x3-gap-fill";
-import { MusicNoteBeamed } from "../common/generated/icons/music-note-beamed";
+import { Grid3x3GapFill } from "../icons/generated/grid-3x3-gap-fill";
+import { MusicNoteBeamed } from "../icons/generated/music-note-beamed";
 import { useOfBeat, useOpenPart, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { MixRow } from "./mix-row";
 import styles from "./mix.module.scss";

@@ -3,9 +3,9 @@
 import { useRef } from "react";
 import { knownPart } from "@/core/beat/edit";
 import { findLane } from "@/core/beat/lanes";
-import { cureDb } from "@/store/document/mix-desk";
-import type { Clip } from "@/store/workspace/workspace-state";
-import { LevelBar } from "../common/level-bar";
+import { cureDb } from "@/store/editing/mix-desk";
+import type { Clip } from "@/store/state/workspace-state";
+import { LevelBar } from "../common/meters/level-bar";
 import { setText } from "../common/set-text";
 import { useMoving, useOfBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { HeldPeak, LOUD_DB } from "./held-peak";

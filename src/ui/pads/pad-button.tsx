@@ -1,9 +1,9 @@
 "use client";
 
 import { isBlackKey, type LaneInfo } from "@/core/beat/lanes";
-import { isErased } from "@/store/workspace/workspace-state";
+import { isErased } from "@/store/state/workspace-state";
 import { DrumIcon, familyColor } from "../common/drum-shape";
-import { LaneLight } from "../common/strike-light";
+import { LaneLight } from "../common/meters/strike-light";
 import { useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./pads.module.scss";
 import { usePadHands } from "./use-pad-hands";

@@ -2,7 +2,7 @@
 
 import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
-import { Plus } from "../common/generated/icons/plus";
+import { Plus } from "../icons/generated/plus";
 import { VOICE_IDS, VOICES } from "@/core/instruments";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./part-strip.module.scss";

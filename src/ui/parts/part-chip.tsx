@@ -1,13 +1,13 @@
 "use client";
 
 import { useEffect, useRef } from "react";
-import { CircleFill } from "../common/generated/icons/circle-fill";
-import { Grid3x3GapFill } from "../common/generated/icons/grid-3x3-gap-fill";
-import { MusicNoteBeamed } from "../common/generated/icons/music-note-beamed";
+import { CircleFill } from "../icons/generated/circle-fill";
+import { Grid3x3GapFill } from "../icons/generated/grid-3x3-gap-fill";
+import { MusicNoteBeamed } from "../icons/generated/music-note-beamed";
 import { MuteSolo } from "../common/mute-solo";
 import type { Part } from "@/core/beat/beat";
 import { soundSetsOf } from "@/core/playback/part-sounds";
-import { isRecorded } from "@/store/workspace/workspace-state";
+import { isRecorded } from "@/store/state/workspace-state";
 import { PartMeter } from "./part-meter";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./part-strip.module.scss";

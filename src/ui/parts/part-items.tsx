@@ -2,11 +2,11 @@
 
 import Dropdown from "react-bootstrap/Dropdown";
 import type { Part } from "@/core/beat/beat";
-import { MAX_LEVEL_DB, MIN_LEVEL_DB } from "@/core/beat/mix-edit";
-import { NameField } from "../common/name-field";
-import { SettingSelect } from "../common/setting-select";
+import { MAX_LEVEL_DB, MIN_LEVEL_DB } from "@/core/beat/edits/mix-edit";
+import { NameField } from "../common/fields/name-field";
+import { SettingSelect } from "../common/fields/setting-select";
 import { VoiceFields } from "./voice-fields";
-import { NumberField } from "../common/number-field";
+import { NumberField } from "../common/fields/number-field";
 import { useBeat, useOpenPart, useWorkspace } from "../workspace/use-workspace";
 import styles from "./part-strip.module.scss";
 

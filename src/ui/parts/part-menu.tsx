@@ -3,7 +3,7 @@
 import { useState } from "react";
 import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
-import { ThreeDots } from "../common/generated/icons/three-dots";
+import { ThreeDots } from "../icons/generated/three-dots";
 import { useOpenInstrument, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./part-strip.module.scss";
 import { lazyView } from "../common/lazy-view";

@@ -1,8 +1,8 @@
 "use client";
 
 import { useCallback } from "react";
-import { LevelBar } from "../common/level-bar";
-import { StrikeLight } from "../common/strike-light";
+import { LevelBar } from "../common/meters/level-bar";
+import { StrikeLight } from "../common/meters/strike-light";
 import styles from "./part-strip.module.scss";
 
 /** How loud a part is, and a light for what is struck in it. */

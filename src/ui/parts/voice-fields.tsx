@@ -3,8 +3,8 @@
 import type { TonalPart } from "@/core/beat/beat";
 import { CHORD_SIZES, printed, ROOT_NAMES, SCALE_NAMES, type ScaleName } from "@/core/beat/scale";
 import { VOICE_IDS, VOICES, type VoiceId } from "@/core/instruments";
-import { NumberField } from "../common/number-field";
-import { SettingSelect } from "../common/setting-select";
+import { NumberField } from "../common/fields/number-field";
+import { SettingSelect } from "../common/fields/setting-select";
 import { useWorkspace } from "../workspace/use-workspace";
 import styles from "./part-strip.module.scss";
 

@@ -2,9 +2,9 @@
 
 import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
-import { ThreeDots } from "../common/generated/icons/three-dots";
+import { ThreeDots } from "../icons/generated/three-dots";
 import type { Pass } from "@/core/beat/beat";
-import { NumberField } from "../common/number-field";
+import { NumberField } from "../common/fields/number-field";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./passes.module.scss";
 

@@ -1,10 +1,10 @@
 "use client";
 
 import { memo, useState } from "react";
-import { CircleFill } from "../common/generated/icons/circle-fill";
-import { Headphones } from "../common/generated/icons/headphones";
-import { VolumeMute } from "../common/generated/icons/volume-mute";
-import { VolumeUp } from "../common/generated/icons/volume-up";
+import { CircleFill } from "../icons/generated/circle-fill";
+import { Headphones } from "../icons/generated/headphones";
+import { VolumeMute } from "../icons/generated/volume-mute";
+import { VolumeUp } from "../icons/generated/volume-up";
 import type { Pass } from "@/core/beat/beat";
 import { GridSelect } from "../timing/grid-select";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";

@@ -1,7 +1,7 @@
 "use client";
 
 import type { Pass } from "@/core/beat/beat";
-import { takesOf } from "@/core/beat/takes";
+import { takesOf } from "@/core/beat/edits/takes";
 import { useOpenPattern, useWorkspaceState } from "../workspace/use-workspace";
 import { PassRow } from "./pass-row";
 import styles from "./passes.module.scss";

@@ -1,6 +1,6 @@
 "use client";
 
-import { X } from "../common/generated/icons/x";
+import { X } from "../icons/generated/x";
 import { useKeyName } from "../common/use-key-name";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./passes.module.scss";

@@ -1,8 +1,8 @@
 "use client";
 
-import { CircleFill } from "../common/generated/icons/circle-fill";
-import { ChevronLeft } from "../common/generated/icons/chevron-left";
-import { ChevronRight } from "../common/generated/icons/chevron-right";
+import { CircleFill } from "../icons/generated/circle-fill";
+import { ChevronLeft } from "../icons/generated/chevron-left";
+import { ChevronRight } from "../icons/generated/chevron-right";
 import type { Pass } from "@/core/beat/beat";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./passes.module.scss";

@@ -1,12 +1,12 @@
 "use client";
 
 import { memo, useDeferredValue } from "react";
-import { patternPlaces } from "@/core/beat/alternate";
+import { patternPlaces } from "@/core/beat/edits/alternate";
 import type { Beat, Part, Pattern } from "@/core/beat/beat";
-import { Miniature, sameLoops, type MiniatureLoop } from "../common/miniature";
+import { Miniature, sameLoops, type MiniatureLoop } from "../lanes/picture/miniature";
 import { useKeyName } from "../common/use-key-name";
 import { useBeat, useOpenPart, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
-import { openQueued } from "@/store/workspace/workspace-state";
+import { openQueued } from "@/store/state/workspace-state";
 import styles from "./pattern-bar.module.scss";
 import { PatternMenu } from "./pattern-menu";
 

@@ -1,9 +1,9 @@
 "use client";
 
-import { patternPlaces } from "@/core/beat/alternate";
+import { patternPlaces } from "@/core/beat/edits/alternate";
 import { findPart } from "@/core/beat/edit";
 import Dropdown from "react-bootstrap/Dropdown";
-import type { SwitchMoment } from "@/core/sound/track";
+import type { SwitchMoment } from "@/core/sound/player/track";
 import { useOfPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 
 const MOMENTS: Readonly<Record<SwitchMoment, string>> = {

@@ -1,7 +1,7 @@
 "use client";
 
 import { REPEAT_RATES } from "@/inputs/commands";
-import { REPEAT_LEVELS, REPEAT_RAMP_BEATS, type Settings } from "@/store/workspace/settings";
+import { REPEAT_LEVELS, REPEAT_RAMP_BEATS, type Settings } from "@/store/settings";
 import { useKeyLabels } from "../common/use-key-labels";
 import { useRateHold } from "./use-rate-hold";
 import { RATE_KEYS } from "../workspace/keymap";

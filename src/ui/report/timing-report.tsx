@@ -3,7 +3,7 @@
 import { useState } from "react";
 import { spreadOf, timingCsv } from "@/core/analysis/timing-stats";
 import { download, fileNameOf } from "../common/download";
-import { SettingSelect } from "../common/setting-select";
+import { SettingSelect } from "../common/fields/setting-select";
 import { useOfBeat, useUsedLanes } from "../workspace/use-workspace";
 import { PassTable } from "./pass-table";
 import { ReportCharts } from "./report-charts";

@@ -2,10 +2,10 @@
 
 import Link from "next/link";
 import { useEffect, useRef, useState } from "react";
-import type { BeatRecord } from "@/store/persistence/rows";
+import type { BeatRecord } from "@/store/persistence/rows/rows";
 import type { Shelf } from "@/store/shelf/shelf";
 import { lazyView } from "../common/lazy-view";
-import { Miniature } from "../common/miniature";
+import { Miniature } from "../lanes/picture/miniature";
 import styles from "./shelf.module.scss";
 
 /** Menus place themselves, which takes as much code as the rest of the shelf. */

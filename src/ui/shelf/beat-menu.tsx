@@ -1,9 +1,9 @@
 "use client";
 
 import Dropdown from "react-bootstrap/Dropdown";
-import type { BeatRecord } from "@/store/persistence/rows";
+import type { BeatRecord } from "@/store/persistence/rows/rows";
 import type { Shelf } from "@/store/shelf/shelf";
-import { ThreeDots } from "../common/generated/icons/three-dots";
+import { ThreeDots } from "../icons/generated/three-dots";
 import styles from "./shelf.module.scss";
 
 interface BeatMenuProps {

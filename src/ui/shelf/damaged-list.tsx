@@ -1,8 +1,8 @@
 "use client";
 
-import type { DamagedBeat } from "@/store/persistence/kept-beat";
+import type { DamagedBeat } from "@/store/persistence/rows/kept-beat";
 import type { Unreadable } from "@/store/persistence/repository";
-import type { BeatRecord } from "@/store/persistence/rows";
+import type { BeatRecord } from "@/store/persistence/rows/rows";
 import type { Shelf } from "@/store/shelf/shelf";
 import { download } from "../common/download";
 import styles from "./shelf.module.scss";

@@ -5,7 +5,7 @@ import { ErrorBoundary } from "react-error-boundary";
 import { useStore } from "zustand";
 import { appRepository } from "@/store/persistence/app-repository";
 import { Shelf } from "@/store/shelf/shelf";
-import type { BeatRecord } from "@/store/persistence/rows";
+import type { BeatRecord } from "@/store/persistence/rows/rows";
 import type { Theme } from "../theme/theme-cookie";
 import { MEMORY_TEXT } from "../workspace/memory-text";
 import { useLeaveWarning } from "../workspace/use-leave-warning";

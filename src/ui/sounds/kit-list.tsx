@@ -2,7 +2,7 @@
 
 import { useRef, useState, type ReactNode } from "react";
 import type { KitPart } from "@/core/beat/beat";
-import type { OwnKit } from "@/core/beat/own-kit";
+import type { OwnKit } from "@/core/beat/edits/own-kit";
 import { KIT_IDS, KITS } from "@/core/instruments";
 import type { SoundDesk } from "@/store/sounds/sound-desk";
 import { download, fileNameOf } from "../common/download";

@@ -1,13 +1,13 @@
 "use client";
 
 import type { DrumSource, PadLayer, SampleSource } from "@/core/beat/beat";
-import { MAX_LEVEL_DB, MIN_LEVEL_DB } from "@/core/beat/mix-edit";
-import { drumFor } from "@/core/beat/own-kit";
+import { MAX_LEVEL_DB, MIN_LEVEL_DB } from "@/core/beat/edits/mix-edit";
+import { drumFor } from "@/core/beat/edits/own-kit";
 import { DRUM_IDS, DRUMS } from "@/core/drums";
 import { KIT_IDS, KITS } from "@/core/instruments";
 import { DrumIcon } from "../common/drum-shape";
-import { NumberField } from "../common/number-field";
-import { TuneField } from "../common/sound-number";
+import { NumberField } from "../common/fields/number-field";
+import { TuneField } from "../common/fields/sound-number";
 import { useWorkspaceState } from "../workspace/use-workspace";
 import { Choice } from "./choice";
 import type { PadProps } from "./pad-props";

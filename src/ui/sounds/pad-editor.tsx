@@ -2,9 +2,9 @@
 
 import { useRef, useState } from "react";
 import { MAX_LAYERS, type PadLayer } from "@/core/beat/beat";
-import { drumFor } from "@/core/beat/own-kit";
-import { SettingSelect } from "../common/setting-select";
-import { DecayField, TuneField } from "../common/sound-number";
+import { drumFor } from "@/core/beat/edits/own-kit";
+import { SettingSelect } from "../common/fields/setting-select";
+import { DecayField, TuneField } from "../common/fields/sound-number";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { LayerEditor } from "./layer-editor";
 import { sourceText } from "./pad-list";

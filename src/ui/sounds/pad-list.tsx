@@ -2,12 +2,12 @@
 
 import { useState, type DragEvent } from "react";
 import type { KitPart, Lane, Pad, PadLayer } from "@/core/beat/beat";
-import { drumFor } from "@/core/beat/own-kit";
+import { drumFor } from "@/core/beat/edits/own-kit";
 import { DRUMS } from "@/core/drums";
 import { KITS } from "@/core/instruments";
 import type { SoundDesk } from "@/store/sounds/sound-desk";
 import { DrumIcon } from "../common/drum-shape";
-import { LaneLight } from "../common/strike-light";
+import { LaneLight } from "../common/meters/strike-light";
 import styles from "./sounds.module.scss";
 
 interface PadListProps {

@@ -2,10 +2,10 @@
 
 import { useEffect, useState } from "react";
 import type { SampleSource } from "@/core/beat/beat";
-import type { OwnSample } from "@/core/sound/own-sample";
-import { gainToMatch } from "@/core/sound/sample-level";
+import type { OwnSample } from "@/core/sound/kits/own-sample";
+import { gainToMatch } from "@/core/sound/loudness/sample-level";
 import type { SoundDesk } from "@/store/sounds/sound-desk";
-import { NumberField } from "../common/number-field";
+import { NumberField } from "../common/fields/number-field";
 import styles from "./sounds.module.scss";
 import { WavePicture } from "./wave-picture";
 

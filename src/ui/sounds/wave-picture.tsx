@@ -2,8 +2,8 @@
 
 import { useMemo, useRef, type KeyboardEvent, type PointerEvent } from "react";
 import type { SampleSource } from "@/core/beat/beat";
-import { waveOutline } from "@/core/sound/wave-outline";
-import type { OwnSample } from "@/core/sound/own-sample";
+import { waveOutline } from "@/core/sound/signal/wave-outline";
+import type { OwnSample } from "@/core/sound/kits/own-sample";
 import styles from "./sounds.module.scss";
 
 const WIDTH = 600;

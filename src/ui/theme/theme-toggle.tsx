@@ -1,8 +1,8 @@
 "use client";
 
 import { useState } from "react";
-import { MoonStars } from "../common/generated/icons/moon-stars";
-import { Sun } from "../common/generated/icons/sun";
+import { MoonStars } from "../icons/generated/moon-stars";
+import { Sun } from "../icons/generated/sun";
 import { THEME_COOKIE, type Theme } from "./theme-cookie";
 
 /** Paper or stage. The cookie lets the server send the page in its theme, so that a dark stage never flashes white. */

@@ -2,7 +2,7 @@
 
 import type { QuantizeSettings } from "@/core/beat/beat";
 import { GRID_NAMES, type GridName } from "@/core/time/grid";
-import { SettingSelect, type SettingSelectProps } from "../common/setting-select";
+import { SettingSelect, type SettingSelectProps } from "../common/fields/setting-select";
 
 const WORDS: Partial<Record<GridName, string>> = { groove: "groove's lines" };
 

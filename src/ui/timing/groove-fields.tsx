@@ -2,8 +2,8 @@
 
 import type { GrooveSetting } from "@/core/beat/feel";
 import { BUILT_IN_GROOVES } from "@/core/timing/built-in-grooves";
-import { NumberField } from "../common/number-field";
-import { SettingSelect } from "../common/setting-select";
+import { NumberField } from "../common/fields/number-field";
+import { SettingSelect } from "../common/fields/setting-select";
 import { useOfPattern, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { GrooveMenu } from "./groove-menu";
 import { LooseFields } from "./loose-fields";

@@ -3,9 +3,9 @@
 import { useState } from "react";
 import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
-import { ThreeDots } from "../common/generated/icons/three-dots";
+import { ThreeDots } from "../icons/generated/three-dots";
 import { GROOVE_GRIDS, type GrooveGrid } from "@/core/beat/feel";
-import { SettingSelect } from "../common/setting-select";
+import { SettingSelect } from "../common/fields/setting-select";
 import { GrooveSources } from "./groove-sources";
 import { OwnGroove } from "./own-groove";
 import styles from "./timing.module.scss";

@@ -88,7 +88,7 @@ async function readGroove(timing: TimingControl, chosen: File, grid: GrooveGrid,
   const bytes = new Uint8Array(await chosen.arrayBuffer());
   const { refuseOthers } = await import("@/store/refuse-others");
   if (refuseOthers(bytes, ["groove", "midi"], "bad-groove") === "midi") {
-    const { midiStrokes } = await import("@/core/formats/midi-strokes");
+    const { midiStrokes } = await import("@/core/formats/midi/midi-strokes");
     timing.grooveFromMidi(midiStrokes(bytes), name, grid, bars);
   } else {
     const { readGrooveFile } = await import("@/core/formats/groove-file");

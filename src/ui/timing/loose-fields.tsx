@@ -1,10 +1,10 @@
 "use client";
 
-import { Dice5 } from "../common/generated/icons/dice-5";
+import { Dice5 } from "../icons/generated/dice-5";
 import type { Looseness } from "@/core/beat/feel";
 import { secondsToTicks, ticksToSeconds } from "@/core/time/tempo";
 import type { Seconds, Ticks } from "@/core/time/ticks";
-import { NumberField } from "../common/number-field";
+import { NumberField } from "../common/fields/number-field";
 import { useOfBeat, useOfPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 
 const STEADY: Looseness = { ticks: 0, velocity: 0, seed: 1 };

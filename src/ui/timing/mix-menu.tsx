@@ -2,12 +2,12 @@
 
 import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
-import { Sliders } from "../common/generated/icons/sliders";
+import { Sliders } from "../icons/generated/sliders";
 import type { QuantizeSettings } from "@/core/beat/beat";
 import type { QuantizeChange } from "@/core/beat/quantize-settings";
 import { LINE_GRID_NAMES, type LineGridName } from "@/core/time/grid";
 import type { Ticks } from "@/core/time/ticks";
-import { SettingSelect } from "../common/setting-select";
+import { SettingSelect } from "../common/fields/setting-select";
 import styles from "./timing.module.scss";
 
 const MAX_MIX = 2;

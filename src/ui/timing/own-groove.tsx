@@ -2,7 +2,7 @@
 
 import Dropdown from "react-bootstrap/Dropdown";
 import type { Groove } from "@/core/beat/feel";
-import { NameField } from "../common/name-field";
+import { NameField } from "../common/fields/name-field";
 import { download, fileNameOf } from "../common/download";
 import { useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./timing.module.scss";

@@ -1,7 +1,7 @@
 "use client";
 
 import { DEFAULT_QUANTIZE } from "@/core/beat/new-beat";
-import { NumberField } from "../common/number-field";
+import { NumberField } from "../common/fields/number-field";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { GridSelect } from "./grid-select";
 import { MixMenu } from "./mix-menu";

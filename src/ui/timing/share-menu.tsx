@@ -2,8 +2,8 @@
 
 import { createPortal } from "react-dom";
 import Dropdown from "react-bootstrap/Dropdown";
-import { PieChart } from "../common/generated/icons/pie-chart";
-import { NumberField } from "../common/number-field";
+import { PieChart } from "../icons/generated/pie-chart";
+import { NumberField } from "../common/fields/number-field";
 import { useOfPattern, useUsedLanes, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./timing.module.scss";
 

@@ -2,8 +2,8 @@
 
 import type { Swing } from "@/core/beat/feel";
 import { STRAIGHT, SWING_RANGE } from "@/core/timing/swing";
-import { NumberField } from "../common/number-field";
-import { SettingSelect } from "../common/setting-select";
+import { NumberField } from "../common/fields/number-field";
+import { SettingSelect } from "../common/fields/setting-select";
 import { useOfPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { KeepReturn } from "./keep-return";
 import styles from "./timing.module.scss";

@@ -1,7 +1,7 @@
 "use client";
 
-import { ChevronDown } from "../common/generated/icons/chevron-down";
-import { ChevronRight } from "../common/generated/icons/chevron-right";
+import { ChevronDown } from "../icons/generated/chevron-down";
+import { ChevronRight } from "../icons/generated/chevron-right";
 import panel from "../common/panel.module.scss";
 import { TimingViewChoice } from "./timing-view-choice";
 import { TimingScopeChoice } from "./timing-scope-choice";

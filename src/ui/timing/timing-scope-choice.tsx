@@ -1,7 +1,7 @@
 "use client";
 
 import { useMemo } from "react";
-import { SettingSelect } from "../common/setting-select";
+import { SettingSelect } from "../common/fields/setting-select";
 import { useOpenPattern, useUsedLanes, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { scopeKey, scopeOf, scopeOptions } from "./use-timing";
 

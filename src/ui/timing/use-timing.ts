@@ -4,8 +4,8 @@ import { useMemo } from "react";
 import type { Pattern, QuantizeSettings } from "@/core/beat/beat";
 import { findPattern } from "@/core/beat/edit";
 import { lanesIn, type LaneInfo } from "@/core/beat/lanes";
-import { quantizeOf, type QuantizeScope } from "@/core/beat/quantize-edit";
-import { quantizeScopeOf, type TimingScope } from "@/store/workspace/workspace-state";
+import { quantizeOf, type QuantizeScope } from "@/core/beat/edits/quantize-edit";
+import { quantizeScopeOf, type TimingScope } from "@/store/state/workspace-state";
 import { useWorkspaceState } from "../workspace/use-workspace";
 
 /** What the timing panel is set to, as hits of the open pattern; undefined for the next ones. */

@@ -1,7 +1,7 @@
 "use client";
 
 import Dropdown from "react-bootstrap/Dropdown";
-import { Sliders } from "../common/generated/icons/sliders";
+import { Sliders } from "../icons/generated/sliders";
 import {
   CLICK_DB_RANGE,
   CLICK_SUBDIVISIONS,
@@ -9,9 +9,9 @@ import {
   DEFAULT_SETTINGS,
   STOP_AFTER_LAPS,
   type Settings,
-} from "@/store/workspace/settings";
-import { NumberField } from "../common/number-field";
-import { SettingSelect } from "../common/setting-select";
+} from "@/store/settings";
+import { NumberField } from "../common/fields/number-field";
+import { SettingSelect } from "../common/fields/setting-select";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./top-strip.module.scss";
 

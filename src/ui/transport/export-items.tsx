@@ -3,14 +3,14 @@
 import Dropdown from "react-bootstrap/Dropdown";
 import { commonLapTicks } from "@/core/beat/common-lap";
 import { findPattern } from "@/core/beat/edit";
-import { samplesIn } from "@/core/beat/pad-samples";
-import type { MidiTiming } from "@/core/formats/beat-to-midi";
+import { samplesIn } from "@/core/beat/samples/pad-samples";
+import type { MidiTiming } from "@/core/formats/midi/beat-to-midi";
 import type { StemSize } from "@/core/playback/beat-to-stems";
-import type { RenderMode } from "@/core/sound/render";
+import type { RenderMode } from "@/core/sound/player/render";
 import { barTicks } from "@/core/time/meter";
 import { ticksToSeconds } from "@/core/time/tempo";
 import { wordsOf } from "@/store/words-of";
-import { placeOf } from "@/store/workspace/workspace-state";
+import { placeOf } from "@/store/state/workspace-state";
 import { download, fileNameOf } from "../common/download";
 import { useOpened, useWorkspace } from "../workspace/use-workspace";
 
@@ -75,7 +75,7 @@ function useExports(): readonly Export[] {
   // All parts, each in the pattern that it plays.
   const places = () => workspace.beat.parts.map(({ id }) => placeOf(workspace.state, id));
   const midi = (timing: MidiTiming, suffix: string) => async () => {
-    const { beatToMidi } = await import("@/core/formats/beat-to-midi");
+    const { beatToMidi } = await import("@/core/formats/midi/beat-to-midi");
     download(beatToMidi(workspace.beat, places(), timing), `${name()}${suffix}.mid`, "audio/midi");
   };
   const wav = (mode: RenderMode, suffix: string) => async () => {

@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import Dropdown from "react-bootstrap/Dropdown";
-import { Download } from "../common/generated/icons/download";
+import { Download } from "../icons/generated/download";
 import { lazyView } from "../common/lazy-view";
 import { wordsOf } from "@/store/words-of";
 

@@ -1,7 +1,7 @@
 "use client";
 
-import { ArrowClockwise } from "../common/generated/icons/arrow-clockwise";
-import { ArrowCounterclockwise } from "../common/generated/icons/arrow-counterclockwise";
+import { ArrowClockwise } from "../icons/generated/arrow-clockwise";
+import { ArrowCounterclockwise } from "../icons/generated/arrow-counterclockwise";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 
 /** Undo and redo, with what they would undo and how far they reach. */

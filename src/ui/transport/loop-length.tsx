@@ -4,7 +4,7 @@ import { DEFAULT_BARS, MAX_LOOP_BARS } from "@/core/beat/new-beat";
 import { groupsOf, meter as toMeter, OFFERED_METERS, parseGroups, type Meter } from "@/core/time/meter";
 import { formatPosition } from "@/core/time/position";
 import type { Ticks } from "@/core/time/ticks";
-import { NumberField } from "../common/number-field";
+import { NumberField } from "../common/fields/number-field";
 import { useOfBeat, useOfPattern, useOpenSpan, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { GROUPINGS } from "./groupings";
 import styles from "./top-strip.module.scss";

@@ -1,7 +1,7 @@
 "use client";
 
 import { useRef } from "react";
-import { LevelBar } from "../common/level-bar";
+import { LevelBar } from "../common/meters/level-bar";
 import { useMoving, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { setText } from "../common/set-text";
 import styles from "./top-strip.module.scss";

@@ -1,5 +1,5 @@
 import type { DialReading } from "@/core/time/dial-reading";
-import type { WorkspaceState } from "@/store/workspace/workspace-state";
+import type { WorkspaceState } from "@/store/state/workspace-state";
 
 /** What is going on, in one word; each has a word, a shape and a colour of its own on the dial. */
 export type Phase = "stopped" | "waiting" | "counting" | "playing" | "practice" | "echo" | "recording" | "erasing";

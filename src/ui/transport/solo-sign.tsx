@@ -1,6 +1,6 @@
 "use client";
 
-import { X } from "../common/generated/icons/x";
+import { X } from "../icons/generated/x";
 import { padsOf } from "@/core/beat/lanes";
 import { useBeat, useOpenPart, useOpenPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./top-strip.module.scss";

@@ -2,7 +2,7 @@
 
 import { DEFAULT_BPM } from "@/core/beat/new-beat";
 import { TEMPO_RANGE } from "@/core/time/tempo";
-import { NumberField } from "../common/number-field";
+import { NumberField } from "../common/fields/number-field";
 import { useOfBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./top-strip.module.scss";
 

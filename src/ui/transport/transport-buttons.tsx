@@ -1,10 +1,10 @@
 "use client";
 
-import { CircleFill } from "../common/generated/icons/circle-fill";
-import { CircleHalf } from "../common/generated/icons/circle-half";
-import { EraserFill } from "../common/generated/icons/eraser-fill";
-import { PlayFill } from "../common/generated/icons/play-fill";
-import { StopFill } from "../common/generated/icons/stop-fill";
+import { CircleFill } from "../icons/generated/circle-fill";
+import { CircleHalf } from "../icons/generated/circle-half";
+import { EraserFill } from "../icons/generated/eraser-fill";
+import { PlayFill } from "../icons/generated/play-fill";
+import { StopFill } from "../icons/generated/stop-fill";
 import { useKeyName } from "../common/use-key-name";
 import { useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./top-strip.module.scss";

@@ -1,6 +1,6 @@
 import { REPEAT_RATES } from "@/inputs/commands";
 import { PAD_KEYS } from "@/inputs/computer-keys";
-import { VIEWS } from "@/store/workspace/workspace-state";
+import { VIEWS } from "@/store/state/workspace-state";
 import { HIT_KEYS, STEP_KEYS } from "./hit-keys";
 import { by, type KeyBinding } from "./key-binding";
 

@@ -1,4 +1,4 @@
-import type { MemoryReason } from "@/store/persistence/store-access";
+import type { MemoryReason } from "@/store/persistence/tables/store-access";
 
 /** What the page says when nothing is kept. */
 export const MEMORY_TEXT: Readonly<Record<MemoryReason, string>> = {

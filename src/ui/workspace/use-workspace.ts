@@ -8,7 +8,7 @@ import { findPart, findPattern } from "@/core/beat/edit";
 import { usedLanes, type LaneInfo } from "@/core/beat/lanes";
 import type { OpenedWorkspace } from "@/store/workspace/open-workspace";
 import type { Workspace } from "@/store/workspace/workspace";
-import { spanOf, type WorkspaceState } from "@/store/workspace/workspace-state";
+import { spanOf, type WorkspaceState } from "@/store/state/workspace-state";
 import { useShallow } from "zustand/shallow";
 import type { LoopSpan } from "@/core/time/loop-span";
 import type { Draw, PictureLoop } from "./picture-loop";

@@ -3,7 +3,7 @@
  * Files are as the app's own server has them, headers included, but each is asked for only once.
  */
 import { build } from "esbuild";
-import { startAppServer } from "../../../scripts/app-server.mjs";
+import { startAppServer } from "../../../scripts/server/app-server.mjs";
 
 /** Files that are the same for everybody, and does not change as long as this serves. */
 const SAME = /^\/(_next\/static|engine)\//;

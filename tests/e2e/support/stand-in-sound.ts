@@ -1,5 +1,5 @@
 import { seededRandom, textSeed } from "@/core/random";
-import { VARIANTS, type Sound, type SoundBank, type SoundId } from "@/core/sound/sound";
+import { VARIANTS, type Sound, type SoundBank, type SoundId } from "@/core/sound/signal/sound";
 
 const VELOCITIES = [34, 68, 100, 127];
 const SECONDS = 0.04;

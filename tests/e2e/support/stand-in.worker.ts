@@ -1,6 +1,6 @@
 import { expose } from "comlink";
-import type { Sound, SoundId } from "@/core/sound/sound";
-import { isDerived } from "@/core/sound/sound-sets";
+import type { Sound, SoundId } from "@/core/sound/signal/sound";
+import { isDerived } from "@/core/sound/kits/sound-sets";
 import { renderService } from "@/workers/render-service";
 import { SoundShelf } from "@/workers/sound-shelf";
 import { standInSound } from "./stand-in-sound";

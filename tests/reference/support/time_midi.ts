@@ -1,8 +1,8 @@
 /** Reads MIDI files in every way there is, outside of a test's sandbox, and prints the processor time of each in ms. */
 import { readFileSync } from "node:fs";
-import { midiStrokes } from "../../../src/core/formats/midi-strokes";
-import { midiToBeat } from "../../../src/core/formats/midi-to-beat";
-import { retimeMidi } from "../../../src/core/formats/retime-midi";
+import { midiStrokes } from "../../../src/core/formats/midi/midi-strokes";
+import { midiToBeat } from "../../../src/core/formats/midi/midi-to-beat";
+import { retimeMidi } from "../../../src/core/formats/midi/retime-midi";
 
 const swing = { ratio: 0.6, unit: "1/16" } as const;
 /** Each with the milliseconds a megabyte that are soon enough: a little less than the most that is allowed. */

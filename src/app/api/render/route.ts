@@ -1,5 +1,5 @@
 import { CoreError } from "@/core/core-error";
-import { parseWavBits } from "@/core/formats/wav";
+import { parseWavBits } from "@/core/formats/wav/wav";
 import { MAX_FILE_BYTES } from "@/core/limits";
 import { parseSampleRate, type WavOptions } from "@/core/playback/beat-to-wav";
 import { RenderPool } from "@/workers/render-pool";

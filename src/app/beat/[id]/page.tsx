@@ -1,5 +1,5 @@
 import { readTheme } from "@/ui/theme/read-theme";
-import { WorkspacePage } from "@/ui/workspace/workspace-page";
+import { WorkspacePage } from "@/ui/screen/workspace-page";
 
 export default async function Page() {
   return <WorkspacePage theme={await readTheme()} />;

@@ -1,6 +1,6 @@
-import { addNoise, addSweep, bandPass, damp, highPass, lowPass, saturate, silence } from "../dsp";
-import { addModes, type Mode } from "../modes";
-import type { Samples } from "../dsp";
+import { addNoise, addSweep, bandPass, damp, highPass, lowPass, saturate, silence } from "../signal/dsp";
+import { addModes, type Mode } from "../signal/modes";
+import type { Samples } from "../signal/dsp";
 import { eachAnew, soften, vary, type DrumVoice } from "./drum-voice";
 
 /** Drums of oscillators and filtered noise. */

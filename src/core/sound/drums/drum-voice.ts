@@ -1,6 +1,6 @@
 import type { Random } from "../../random";
-import { highShelf, type Samples } from "../dsp";
-import { fromDb } from "../gain";
+import { highShelf, type Samples } from "../signal/dsp";
+import { fromDb } from "../signal/gain";
 
 /** A spot on a drum: what all strokes that meet it have in common. */
 export interface StrikePoint {

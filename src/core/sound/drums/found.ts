@@ -1,5 +1,5 @@
-import { add, addNoise, addSweep, bandPass, highPass, lowPass, saturate, silence } from "../dsp";
-import { addModes, type Mode } from "../modes";
+import { add, addNoise, addSweep, bandPass, highPass, lowPass, saturate, silence } from "../signal/dsp";
+import { addModes, type Mode } from "../signal/modes";
 import { eachAnew, soften, spotGain, vary, type DrumVoice, type StrokeContext } from "./drum-voice";
 import { plateModes, struckPlate } from "./plate";
 

@@ -1,5 +1,5 @@
-import { rise } from "../dsp";
-import { addModes } from "../modes";
+import { rise } from "../signal/dsp";
+import { addModes } from "../signal/modes";
 import { vary } from "./drum-voice";
 import { struckPlate } from "./plate";
 

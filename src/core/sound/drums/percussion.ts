@@ -1,6 +1,6 @@
 import type { Random } from "../../random";
-import { add, addNoise, bandPass, highPass, highShelf, silence } from "../dsp";
-import { addModes, type Mode } from "../modes";
+import { add, addNoise, bandPass, highPass, highShelf, silence } from "../signal/dsp";
+import { addModes, type Mode } from "../signal/modes";
 import { eachAnew, soften, spotGain, vary, type DrumVoice } from "./drum-voice";
 import { plateModes } from "./plate";
 

@@ -1,7 +1,7 @@
 import { seededRandom, type Random } from "../../random";
-import { add, addNoise, rise, silence, single, type NoiseBurst, type Samples } from "../dsp";
-import { fromDb } from "../gain";
-import { addModes, type Mode } from "../modes";
+import { add, addNoise, rise, silence, single, type NoiseBurst, type Samples } from "../signal/dsp";
+import { fromDb } from "../signal/gain";
+import { addModes, type Mode } from "../signal/modes";
 import { soften, spotGain, type Channels, type DrumVoice, type StrikePoint, type Excitation } from "./drum-voice";
 
 /** A piece of thin metal: it rings in very many partials that lie in no ratio to each other. */

@@ -1,5 +1,5 @@
-import { add, addNoise, addSweep, damp, highPass, lowPass, saturate, silence } from "../dsp";
-import { addModes, type Mode } from "../modes";
+import { add, addNoise, addSweep, damp, highPass, lowPass, saturate, silence } from "../signal/dsp";
+import { addModes, type Mode } from "../signal/modes";
 import { soften, spotGain, vary, type DrumVoice, type StrikePoint } from "./drum-voice";
 
 /** Partials of a skin that moves the air in its shell, against its lowest (measured on toms; common practice, no source). */

@@ -1,4 +1,4 @@
-import type { Samples } from "../dsp";
+import type { Samples } from "../signal/dsp";
 import type { SampleMemory } from "./sample-memory";
 import {
   BLOCK_FRAMES,

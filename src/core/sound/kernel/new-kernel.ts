@@ -1,4 +1,4 @@
-import { roomDesign } from "../room-design";
+import { roomDesign } from "./room-design";
 import type { Kernel } from "./kernel";
 import { PlainKernel } from "./plain-kernel";
 import { compileKernel, WasmKernel } from "./wasm-kernel";

@@ -1,5 +1,5 @@
-import type { Samples } from "../dsp";
-import type { RoomDesign } from "../room-design";
+import type { Samples } from "../signal/dsp";
+import type { RoomDesign } from "./room-design";
 import { buffersIn, newMemory, type Kernel } from "./kernel";
 import {
   DECAY,

@@ -1,4 +1,4 @@
-import { longestReflection, type RoomDesign, type Tap } from "../room-design";
+import { longestReflection, type RoomDesign, type Tap } from "./room-design";
 import type { KernelBuffers } from "./kernel";
 import { ROOM_LINES } from "./layout";
 

@@ -1,4 +1,4 @@
-import type { Samples } from "../dsp";
+import type { Samples } from "../signal/dsp";
 
 /** Vectors of WebAssembly are read quickest where they begin at a multiple of this. */
 const ALIGNED_BYTES = 16;

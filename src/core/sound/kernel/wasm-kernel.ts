@@ -1,8 +1,8 @@
-import type { Samples } from "../dsp";
+import type { Samples } from "../signal/dsp";
 import { buffersIn, type Kernel, type KernelBuffers } from "./kernel";
 import { KERNEL_HEX } from "./kernel-module";
 import { MEMORY_BYTES, RATE, SINCE, TURNED, WINDOW_LEFT, WINDOW_RIGHT } from "./layout";
-import type { RoomDesign } from "../room-design";
+import type { RoomDesign } from "./room-design";
 import { RoomMemory, roomBytes } from "./room-memory";
 import { SampleMemory } from "./sample-memory";
 

@@ -1,6 +1,6 @@
 import type { Random } from "../../random";
-import type { Samples } from "../dsp";
-import { type Mode } from "../modes";
+import type { Samples } from "../signal/dsp";
+import { type Mode } from "../signal/modes";
 
 /** No voice has anything above: played an octave up, at the lowest rate, it still folds nothing back. */
 export const HIGHEST_HERTZ = 9000;

@@ -1,5 +1,5 @@
-import { addNoise, damp, saturate, silence } from "../dsp";
-import { addModes } from "../modes";
+import { addNoise, damp, saturate, silence } from "../signal/dsp";
+import { addModes } from "../signal/modes";
 import type { NoteContext, NoteVoice, RenderedNote } from "./note";
 import { partials } from "./note";
 

@@ -1,5 +1,5 @@
-import { addNoise, silence, sineTurns, type Samples } from "../dsp";
-import { addModes } from "../modes";
+import { addNoise, silence, sineTurns, type Samples } from "../signal/dsp";
+import { addModes } from "../signal/modes";
 import { HIGHEST_HERTZ, partials, type NoteVoice, type RenderedNote } from "./note";
 
 /** Samples that the reading between them needs behind the end of a loop. */

@@ -1,9 +1,9 @@
 import { createHash } from "node:crypto";
 import { VOICE_IDS, VOICES, type VoiceId } from "../../instruments";
-import { Bus } from "../bus";
-import { Mixer } from "../mixer";
-import { noteSound, soundsOf } from "../sound-sets";
-import { renderSound } from "../render-sounds";
+import { Bus } from "../mix/bus";
+import { Mixer } from "../mix/mixer";
+import { noteSound, soundsOf } from "../kits/sound-sets";
+import { renderSound } from "../kits/render-sounds";
 import { noteHertz } from "./pitch";
 import { renderNote, VOICE_RECIPES } from "./voices";
 import { HIGHEST_ROOTS, rootFor, rootsOf } from "./roots";

@@ -1,8 +1,8 @@
 import type { VoiceId } from "../../instruments";
 import { seededRandom, textSeed } from "../../random";
-import { finish } from "../dsp";
-import { velocityDb, type Sound } from "../sound";
-import { setLoudness } from "../stroke-loudness";
+import { finish } from "../signal/dsp";
+import { velocityDb, type Sound } from "../signal/sound";
+import { setLoudness } from "../loudness/stroke-loudness";
 import type { NoteVoice } from "./note";
 import { noteHertz } from "./pitch";
 import { buoy, cabin, keel, rigging } from "./struck";
