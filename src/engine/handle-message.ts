@@ -1,5 +1,5 @@
 import { startTicks, type Player } from "@/core/sound/player/player";
-import type { Ticks } from "@/core/time/ticks";
+import { asTicks } from "@/core/time/ticks";
 import type { StartOrder, ToEngine } from "./protocol";
 
 /** Carries out an order of the page; the player must stand at the frame of its next block. */
@@ -57,7 +57,7 @@ function start(player: Player, { segment, countInBars, laps, downbeatFrame, lead
   const struck = downbeatFrame !== undefined;
   player.start({
     segment,
-    fromTicks: struck ? (0 as Ticks) : startTicks(leadOnly ? [player.playing] : player.allPlaying, countInBars),
+    fromTicks: struck ? asTicks(0) : startTicks(leadOnly ? [player.playing] : player.allPlaying, countInBars),
     countIn: countInBars > 0,
     laps: laps || Infinity,
     ...(leadOnly && { leadOnly }),

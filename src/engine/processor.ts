@@ -1,7 +1,7 @@
 import { emptyTable } from "@/core/sound/player/event-table";
 import { newKernel } from "@/core/sound/kernel/new-kernel";
 import { Player } from "@/core/sound/player/player";
-import type { Ticks } from "@/core/time/ticks";
+import { asTicks } from "@/core/time/ticks";
 import { PROCESSOR_NAME, type FromEngine, type MeterReport, type ToEngine } from "./protocol";
 import { handleMessage } from "./handle-message";
 import { isWorthReporting } from "./worth-reporting";
@@ -15,7 +15,7 @@ const SAMPLE_BYTES = 128 * 2 ** 20;
 class EchoPocketProcessor extends AudioWorkletProcessor {
   private readonly player = new Player(
     sampleRate,
-    emptyTable(100, { beats: 4, unit: 4 }, 3840 as Ticks),
+    emptyTable(100, { beats: 4, unit: 4 }, asTicks(3840)),
     {
       anchor: (anchor) => this.report({ type: "anchor", anchor }),
       queued: (change) => this.report({ type: "queued", ...change }),

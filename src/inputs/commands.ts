@@ -28,6 +28,14 @@ export const COMMANDS = {
 
 export type Command = keyof typeof COMMANDS;
 export const COMMAND_NAMES = Object.keys(COMMANDS) as readonly Command[];
+/** Commands that go on for as long as their key is down. */
+type HeldCommand = "erase" | `repeat ${RepeatRate}`;
+/** Commands that are done once a key goes down. */
+export type PressedCommand = Exclude<Command, HeldCommand>;
+
+export function isPressed(command: Command): command is PressedCommand {
+  return command !== "erase" && rateOf(command) === undefined;
+}
 
 /** @returns the rate that a command stands for, if it is one */
 export function rateOf(command: Command): RepeatRate | undefined {

@@ -1,7 +1,7 @@
 import { median } from "simple-statistics";
 import { GRID_TICKS, type LineGridName } from "../time/grid";
 import { ticksToSeconds, type Bpm } from "../time/tempo";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { quantize } from "../timing/quantize";
 import { SWUNG_FROM } from "./best-swing";
 import { fitGrids, type GridFit } from "./grid-fit";
@@ -47,7 +47,7 @@ export function bareGrid(name: LineGridName, barTicks: Ticks): SetGrid {
     name,
     strength: 1,
     lineOf({ ticks }) {
-      const line = quantize(ticks, [GRID_TICKS[name] as Ticks], { strength: 1, reach: 1 }, barTicks).line!;
+      const line = quantize(ticks, [asTicks(GRID_TICKS[name])], { strength: 1, reach: 1 }, barTicks).line!;
       return { line, felt: line };
     },
   };
@@ -81,7 +81,7 @@ export function adviseGrid(
   strokes: readonly Ticks[] = hits.map(({ ticks }) => ticks),
 ): GridAdvice | undefined {
   if (strokes.length < MIN_ADVISED_HITS) return undefined;
-  const msPerTick = ticksToSeconds(1 as Ticks, bpm) * 1000;
+  const msPerTick = ticksToSeconds(asTicks(1), bpm) * 1000;
   const fits = fitGrids(strokes, bpm, barTicks);
   const [best] = fits;
   // Lines that the playing does not tell from one another are not what was played on.
@@ -126,7 +126,7 @@ export function movedBy(
   { lineOf, strength }: SetGrid,
   bpm: Bpm,
 ): readonly { readonly id: number; readonly ms: number }[] {
-  const msPerTick = ticksToSeconds(1 as Ticks, bpm) * 1000;
+  const msPerTick = ticksToSeconds(asTicks(1), bpm) * 1000;
   return hits.flatMap((hit) => {
     const meant = meantOf(hit.ticks);
     const pulled = lineOf(hit);

@@ -1,7 +1,7 @@
 import { GRID_TICKS, type LineGridName } from "../time/grid";
 import type { Bpm } from "../time/tempo";
 import { ticksToSeconds } from "../time/tempo";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { TICKS_PER_QUARTER } from "../time/ticks";
 import { SWING_RANGE } from "../timing/swing";
 import { bestSwing } from "./best-swing";
@@ -158,7 +158,7 @@ function tripletBeats(strokes: readonly Ticks[], straight: OnLines, thirds: OnLi
  * @returns shares that add up to 1
  */
 export function fitGrids(strokes: readonly Ticks[], bpm: Bpm, bar: Ticks): readonly GridFit[] {
-  const frame: Frame = { strokes, msPerTick: ticksToSeconds(1 as Ticks, bpm) * 1000, bar };
+  const frame: Frame = { strokes, msPerTick: ticksToSeconds(asTicks(1), bpm) * 1000, bar };
   const ratio = SWING_RANGE.min;
   const swung = SWINGS.map((grid) => ({ grid, triplets: undefined, ratio: bestSwing(strokes, GRID_TICKS[grid], bar) }));
   const singles = [

@@ -1,5 +1,5 @@
 import { GRID_TICKS, gridLines, isTriplet, type LineGridName } from "../time/grid";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
 import { warpTicks } from "../time/warp";
 import { SWING_RANGE, swingWarpOfBar } from "../timing/swing";
@@ -29,7 +29,7 @@ const RUNGS: { readonly [Kind in "straight" | "thirds"]: readonly LineGridName[]
 export function ladder(grid: LineGridName, ratio: number, barTicks: Ticks): Ladder {
   const rungs = RUNGS[isTriplet(grid) ? "thirds" : "straight"];
   const steps = rungs.slice(0, rungs.indexOf(grid) + 1).map((name) => GRID_TICKS[name]);
-  const lines = gridLines(GRID_TICKS[grid] as Ticks, barTicks, barTicks);
+  const lines = gridLines(asTicks(GRID_TICKS[grid]), barTicks, barTicks);
   const levels = lines.map((line) => steps.findIndex((step) => line % step === 0));
   const warp = ratio > SWING_RANGE.min ? swingWarpOfBar({ ratio, unit: grid as "1/8" | "1/16" }, barTicks) : undefined;
   return {

@@ -7,7 +7,7 @@ import { groupBy } from "../group-by";
 import { remember } from "../remember";
 import { barTicks, type Meter } from "../time/meter";
 import { secondsToTicks, type Bpm } from "../time/tempo";
-import type { Seconds, Ticks } from "../time/ticks";
+import { asSeconds, type Ticks } from "../time/ticks";
 import { warpTicks } from "../time/warp";
 import { surroundingsOf } from "../timing/corrected-hits";
 import { startOf } from "../timing/resolved-hit";
@@ -15,7 +15,7 @@ import { gridMisses, gridsOf, quantizer } from "../timing/quantize";
 import { adviseGrid, MIN_ADVISED_HITS, movedBy, type GridAdvice, type SetGrid } from "./grid-advice";
 
 /** Notes of one hand that begin within so long are a chord. */
-const CHORD_SECONDS = 0.035 as Seconds;
+const CHORD_SECONDS = asSeconds(0.035);
 
 /** What the newest so many hits say is enough, and quick. */
 const MAX_HITS = 300;

@@ -9,7 +9,7 @@ import type { Meter } from "../time/meter";
 import { barTicks, beatTicks } from "../time/meter";
 import type { Bpm } from "../time/tempo";
 import { ticksToSeconds } from "../time/tempo";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
 import { unwarpTicks, type Warp } from "../time/warp";
 import { missOf } from "../timing/early-late";
@@ -61,7 +61,7 @@ export function timingSamples(
   played?: Swing,
 ): readonly TimingSample[] {
   const named = gridsOf(settings, feelGrid(pattern));
-  const steps = (named.length === 0 ? (["1/16"] as const) : named).map((name) => GRID_TICKS[name] as Ticks);
+  const steps = (named.length === 0 ? (["1/16"] as const) : named).map((name) => asTicks(GRID_TICKS[name]));
   const bar = barTicks(meter);
   const length = patternLengthTicks(pattern, meter);
   const feels = feelOf(pattern, meter);
@@ -74,7 +74,7 @@ export function timingSamples(
           hit.played.straightTicks === undefined && swung
             ? missOf(straightened(hit, swung), steps, bar, swung)
             : missOf(hit, steps, bar, feels(hit.lane).warp);
-        const place = wrap(line, length) as Ticks;
+        const place = asTicks(wrap(line, length));
         return {
           hitId: hit.id,
           passId,
@@ -82,7 +82,7 @@ export function timingSamples(
           lap: hit.lap,
           line: place,
           beat: Math.floor(place / beatTicks(meter)),
-          lateMs: ticksToSeconds(missTicks as Ticks, bpm) * 1000,
+          lateMs: ticksToSeconds(asTicks(missTicks), bpm) * 1000,
           velocity: hit.played.velocity,
         };
       }),

@@ -7,7 +7,7 @@ import type { Meter } from "../time/meter";
 import { barTicks } from "../time/meter";
 import type { LoopSpan } from "../time/loop-span";
 import type { Bpm } from "../time/tempo";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 
 /** Which lines, how hard they pull (ratio 0..1), how far they pull (ratio 0..1 of half a step). */
 export interface QuantizeSettings {
@@ -248,12 +248,12 @@ export interface PatternRef {
 }
 
 export function patternLengthTicks(pattern: Pattern, meter: Meter): Ticks {
-  return (pattern.bars * barTicks(meter)) as Ticks;
+  return asTicks(pattern.bars * barTicks(meter));
 }
 
 /** The whole pattern as the stretch that goes round. */
 export function wholeSpan(pattern: Pattern, meter: Meter): LoopSpan {
-  return { startTicks: 0 as Ticks, lengthTicks: patternLengthTicks(pattern, meter) };
+  return { startTicks: asTicks(0), lengthTicks: patternLengthTicks(pattern, meter) };
 }
 
 /** The passes that sound: not muted, and soloed where any is. */

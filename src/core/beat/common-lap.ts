@@ -3,7 +3,7 @@ import { findPattern } from "./edit";
 import { MAX_BARS } from "./new-beat";
 import { CoreError } from "../core-error";
 import { barTicks } from "../time/meter";
-import { leastCommonMultiple, type Ticks } from "../time/ticks";
+import { asTicks, leastCommonMultiple, type Ticks } from "../time/ticks";
 
 /**
  * After how long patterns that began together do so again.
@@ -14,5 +14,5 @@ export function commonLapTicks(beat: Beat, places: readonly PatternRef[]): Ticks
   const bars = places.reduce((all, patternRef) => leastCommonMultiple(all, findPattern(beat, patternRef).bars), 1);
   if (bars > MAX_BARS)
     throw new CoreError("too-large", `These patterns come together after ${bars} bars only; ${MAX_BARS} are the most.`);
-  return (bars * barTicks(beat.meter)) as Ticks;
+  return asTicks(bars * barTicks(beat.meter));
 }

@@ -1,4 +1,4 @@
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import type { Beat, Hit, Part, Pattern, PatternRef } from "./beat";
 
 /** The first difference between two states of a beat. */
@@ -42,7 +42,7 @@ function hitChange(before: Pattern | undefined, after: Pattern) {
   const [now, then] = [changedHits(after, before), changedHits(before, after)];
   const places = [...now, ...then].map(({ start, played }) => start?.ticks ?? played.ticks);
   const ticks = places.reduce((first, one) => Math.min(first, one), Infinity);
-  return { hitIds: now.map(({ id }) => id), ...(places.length > 0 && { ticks: ticks as Ticks }) };
+  return { hitIds: now.map(({ id }) => id), ...(places.length > 0 && { ticks: asTicks(ticks) }) };
 }
 
 /** The hits of a pattern that another state of it has not, or otherwise. */

@@ -7,7 +7,7 @@ import { DRUM_IDS, type DrumId } from "../drums";
 import { normal, seededRandom, textSeed, type Random } from "../random";
 import { STROKE_LENGTH_TICKS } from "../record/record-stroke";
 import { secondsToTicks } from "../time/tempo";
-import type { Seconds, Ticks } from "../time/ticks";
+import { asTicks, asSeconds } from "../time/ticks";
 import { DEMO_PARTS, type PartScore } from "./demo-parts";
 import { withDemoSounds } from "./demo-sounds";
 import { DEMO_SCORES, type BeatScore, type PassScore } from "./demo-scores";
@@ -78,7 +78,7 @@ function playNote(
   return {
     lane: note,
     played: playStroke(score, part, step, STROKES[letter]!, random),
-    lengthTicks: Math.round(steps * score.stepTicks * 0.9) as Ticks,
+    lengthTicks: asTicks(Math.round(steps * score.stepTicks * 0.9)),
   };
 }
 
@@ -126,7 +126,7 @@ function playStroke(
   const errorMs = lateMs + spreadMs * normal(random);
   const velocity = Math.round(stroke.velocity + stroke.spread * normal(random));
   return {
-    ticks: (stepTicks(score, step) + secondsToTicks((errorMs / 1000) as Seconds, score.bpm)) as Ticks,
+    ticks: asTicks(stepTicks(score, step) + secondsToTicks(asSeconds(errorMs / 1000), score.bpm)),
     velocity: Math.max(1, Math.min(127, velocity)),
   };
 }

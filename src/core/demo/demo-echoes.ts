@@ -5,7 +5,7 @@ import { findPart, findPattern } from "../beat/edit";
 import { firstPlace } from "../beat/new-beat";
 import type { LookbackHit, PlayedAlong } from "../recover/echo";
 import { ticksToSeconds } from "../time/tempo";
-import type { Ticks } from "../time/ticks";
+import { asTicks } from "../time/ticks";
 import { demoBeat, performScore } from "./demo-beats";
 import { DEMO_ECHOES } from "./demo-scores";
 
@@ -72,5 +72,5 @@ function hitsOf(beat: Beat, played: Beat, pass: number) {
 }
 
 function timeOf(ticks: number, { bpm }: Beat, startMs: number): number {
-  return startMs + ticksToSeconds(ticks as Ticks, bpm) * 1000;
+  return startMs + ticksToSeconds(asTicks(ticks), bpm) * 1000;
 }

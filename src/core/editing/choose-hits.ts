@@ -2,7 +2,7 @@ import type { Beat, Hit, Lane, PatternRef } from "../beat/beat";
 import { openPasses, patternLengthTicks } from "../beat/beat";
 import { findPattern } from "../beat/edit";
 import { barTicks } from "../time/meter";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { resolvedHits } from "../timing/resolve-timing";
 import { isBeyond, levelOf, type ResolvedHit } from "../timing/resolved-hit";
 import { editLines, nearestLine } from "./edit-lines";
@@ -40,7 +40,7 @@ export function hitsWhere(beat: Beat, patternRef: PatternRef, where: HitsWhere):
       .map(([{ id }]) => id);
   const { ms: offset } = hitOffsets(beat, pattern);
   const lines = editLines(pattern, beat.meter, beat.inputQuantize);
-  const isOn = ({ straightTicks }: ResolvedHit) => lines.at.includes(Math.round(straightTicks) as Ticks);
+  const isOn = ({ straightTicks }: ResolvedHit) => lines.at.includes(asTicks(Math.round(straightTicks)));
   return resolvedHits(pattern, beat.meter)
     .filter(
       (heard) =>

@@ -1,7 +1,7 @@
 import type { Beat, Part, PatternRef } from "../beat/beat";
 import { findPart, findPattern, type NewHit } from "../beat/edit";
 import { findLane } from "../beat/lanes";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { resolvedHits } from "../timing/resolve-timing";
 import { levelOf } from "../timing/resolved-hit";
 import { shiftedHit } from "./copy-hits";
@@ -42,7 +42,7 @@ export function pasteHits(beat: Beat, patternRef: PatternRef, clip: Clip, atTick
   const pattern = findPattern(beat, patternRef);
   const fitting = part.kind === clip.kind ? clip.hits.filter(({ lane }) => findLane(part, lane)) : [];
   const lines = editLines(pattern, beat.meter, beat.inputQuantize);
-  const first = Math.min(...clip.hits.map(({ start }) => start!.ticks!)) as Ticks;
+  const first = asTicks(Math.min(...clip.hits.map(({ start }) => start!.ticks!)));
   const by = atTicks === undefined ? 0 : atTicks - nearestLine(lines, first);
   const hits = fitting.map((hit) => {
     const from = hit.start!.ticks!;

@@ -2,7 +2,7 @@ import { patternLengthTicks, type Beat, type Hit, type Pass, type PatternRef } f
 import { editPattern, findPattern, numberHit, setBars, type NewHit } from "../beat/edit";
 import { removeHits } from "../beat/edits/pass-edit";
 import { barTicks, beatTicks, type Meter } from "../time/meter";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { resolvedHits } from "../timing/resolve-timing";
 import { isBeyond, type ResolvedHit } from "../timing/resolved-hit";
 import type { HitIds } from "./hand-change";
@@ -11,7 +11,7 @@ import type { Written } from "./write-hits";
 /** The same stroke so much later, with all that corrects it. Which lap it was played in no longer means anything. */
 export function shiftedHit(hit: Hit, byTicks: number): NewHit {
   const { id: _, lap: __, played, start, downbeatTicks, ...rest } = hit;
-  const later = (ticks: Ticks) => (ticks + byTicks) as Ticks;
+  const later = (ticks: Ticks) => asTicks(ticks + byTicks);
   const { ticks, straightTicks, velocity } = played;
   return {
     ...rest,

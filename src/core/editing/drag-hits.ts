@@ -1,7 +1,7 @@
 import type { Beat, Hit, Lane, PatternRef } from "../beat/beat";
 import { findPattern, numberHit } from "../beat/edit";
 import { ticksToSeconds } from "../time/tempo";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { unwarpTicks, warpTicks } from "../time/warp";
 import { feelOf } from "../timing/feel-of";
 import { resolvedHits } from "../timing/resolve-timing";
@@ -45,7 +45,7 @@ export function dragTarget(beat: Beat, patternRef: PatternRef, drag: HitDrag): D
   const line = pullingLine(beat, patternRef, grabbed, drag);
   const byTicks = (drag.free ? drag.toTicks : warpTicks(warp, line)) - grabbed.ticks;
   const ticks = intoLoop(grabbed.ticks + byTicks, pattern, beat);
-  const offTicks = (grabbed.ticks + byTicks - warpTicks(warp, line)) as Ticks;
+  const offTicks = asTicks(grabbed.ticks + byTicks - warpTicks(warp, line));
   return { ticks, byTicks, offMs: ticksToSeconds(offTicks, beat.bpm) * 1000 };
 }
 

@@ -3,7 +3,7 @@ import { patternLengthTicks } from "../beat/beat";
 import { GRID_TICKS, gridLines } from "../time/grid";
 import type { Meter } from "../time/meter";
 import { barTicks } from "../time/meter";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
 import { feelGrid } from "../timing/groove-lines";
 import { gridsOf } from "../timing/quantize";
@@ -21,7 +21,7 @@ export interface EditLines {
 export function editLines(pattern: Pattern, meter: Meter, settings: QuantizeSettings): EditLines {
   const lengthTicks = patternLengthTicks(pattern, meter);
   const grids = gridsOf(settings, feelGrid(pattern));
-  const steps = (grids.length > 0 ? grids : (["1/16"] as const)).map((name) => GRID_TICKS[name] as Ticks);
+  const steps = (grids.length > 0 ? grids : (["1/16"] as const)).map((name) => asTicks(GRID_TICKS[name]));
   const all = new Set(steps.flatMap((step) => gridLines(step, barTicks(meter), lengthTicks)));
   return { at: [...all].sort((a, b) => a - b), lengthTicks };
 }
@@ -35,18 +35,18 @@ export function linesBeside(
   const round = ticks - inside;
   const index = lastAtOrBefore(at, inside);
   const after = at[index + 1] ?? lengthTicks;
-  return { before: (at[index]! + round) as Ticks, after: (after + round) as Ticks };
+  return { before: asTicks(at[index]! + round), after: asTicks(after + round) };
 }
 
 /** The nearest line, of two equally near the later one; 0 <= it < the loop's length. */
 export function nearestLine(lines: EditLines, ticks: Ticks): Ticks {
   const { before, after } = linesBeside(lines, ticks);
-  return wrap(ticks - before < after - ticks ? before : after, lines.lengthTicks) as Ticks;
+  return asTicks(wrap(ticks - before < after - ticks ? before : after, lines.lengthTicks));
 }
 
 /** The line so many lines further, round the loop's ends. @param by negative goes back; what lies on no line goes to the next */
 export function lineAway({ at, lengthTicks }: EditLines, ticks: Ticks, by: number): Ticks {
-  const inside = wrap(ticks, lengthTicks) as Ticks;
+  const inside = asTicks(wrap(ticks, lengthTicks));
   const index = lastAtOrBefore(at, inside);
   const between = at[index] !== inside && by < 0 ? 1 : 0;
   return at[wrap(index + by + between, at.length)]!;

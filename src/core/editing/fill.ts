@@ -5,7 +5,7 @@ import { removeHits } from "../beat/edits/pass-edit";
 import { seededRandom, type Random } from "../random";
 import { GRID_TICKS, gridLines, isTriplet } from "../time/grid";
 import { barTicks, beatTicks } from "../time/meter";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { resolvedHits } from "../timing/resolve-timing";
 import { writeHits, type WrittenHit, type Written } from "./write-hits";
 
@@ -47,7 +47,7 @@ export function writeFill(beat: Beat, patternRef: PatternRef, length: FillLength
   const drums = part.kind === "kit" ? fillDrums(part) : undefined;
   if (!drums) return { beat, ids: [] };
   const end = patternLengthTicks(findPattern(beat, patternRef), beat.meter);
-  const from = (end - fillTicks(beat, length)) as Ticks;
+  const from = asTicks(end - fillTicks(beat, length));
   const hits = fillHits(beat, drums, from, end, seed);
   return writeHits(cleared(beat, patternRef, from, drums.kick, hits), patternRef, hits);
 }
@@ -58,7 +58,7 @@ function fillTicks({ meter }: Beat, length: FillLength): Ticks {
   const half = Math.ceil(meter.beats / 2) * beatLong;
   // An eighth would hold no more than two steps.
   const short = Math.min(bar, Math.max(beatLong, GRID_TICKS["1/4"]));
-  return { beat: short, "half bar": half, bar }[length] as Ticks;
+  return asTicks({ beat: short, "half bar": half, bar }[length]);
 }
 
 interface FillDrums {
@@ -78,7 +78,7 @@ function fillDrums({ pads }: KitPart): FillDrums | undefined {
 
 function fillHits({ meter, inputQuantize }: Beat, drums: FillDrums, from: Ticks, end: Ticks, seed: number) {
   const { grid } = inputQuantize;
-  const step = GRID_TICKS[isTriplet(grid) ? "1/8T" : "1/16"] as Ticks;
+  const step = asTicks(GRID_TICKS[isTriplet(grid) ? "1/8T" : "1/16"]);
   const random = seededRandom(seed);
   const shape = SHAPES[seed % SHAPES.length]!;
   const beatLong = Math.max(beatTicks(meter), GRID_TICKS["1/4"]);
@@ -111,7 +111,7 @@ function cleared(
   const gone = new Set(
     resolvedHits(pattern, beat.meter)
       .filter(({ hit, straightTicks }) => straightTicks >= from && !silent.has(hit.lane))
-      .filter(({ hit, straightTicks }) => hit.lane !== kick || kickLines.has(Math.round(straightTicks) as Ticks))
+      .filter(({ hit, straightTicks }) => hit.lane !== kick || kickLines.has(asTicks(Math.round(straightTicks))))
       .map(({ hit }) => hit.id),
   );
   return removeHits(beat, patternRef, ({ id }) => gone.has(id));

@@ -3,7 +3,7 @@ import { patternLengthTicks } from "../beat/beat";
 import { editPattern, findPart, findPattern, numberHit } from "../beat/edit";
 import { earlyReachTicks } from "../time/grid";
 import { barTicks } from "../time/meter";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
 import { resolvedHits } from "../timing/resolve-timing";
 import { isPlacedByHand, levelOf, type ResolvedHit } from "../timing/resolved-hit";
@@ -67,7 +67,7 @@ function changeHit({ hit, lengthTicks: heardLong }: ResolvedHit, change: HandCha
   const { covered: _, ...before } = start ?? { by: "hand" as const };
   // A place by hand has no grid that its end could go by.
   const long = stretched
-    ? (Math.max(1, lengthTicks) as Ticks)
+    ? asTicks(Math.max(1, lengthTicks))
     : moved && heardLong !== hit.lengthTicks
       ? heardLong
       : undefined;
@@ -125,5 +125,5 @@ export function unmaskHits(beat: Beat, patternRef: PatternRef, ids: HitIds): Bea
 export function intoLoop(ticks: number, pattern: Pattern, { meter, inputQuantize: { grid } }: Beat): Ticks {
   const length = patternLengthTicks(pattern, meter);
   const early = earlyReachTicks(grid, barTicks(meter), length);
-  return (ticks >= -early && ticks < 0 ? ticks : wrap(ticks, length)) as Ticks;
+  return asTicks(ticks >= -early && ticks < 0 ? ticks : wrap(ticks, length));
 }

@@ -2,7 +2,7 @@ import type { Beat, Pattern } from "../beat/beat";
 import { GRID_TICKS } from "../time/grid";
 import { barTicks } from "../time/meter";
 import { ticksToSeconds } from "../time/tempo";
-import type { Ticks } from "../time/ticks";
+import { asTicks } from "../time/ticks";
 import { warpTicks } from "../time/warp";
 import { missOf } from "../timing/early-late";
 import { feelOf } from "../timing/feel-of";
@@ -24,11 +24,11 @@ export function hitOffsets(beat: Beat, pattern: Pattern): HitOffsets {
   const passes = new Map(pattern.passes.map((pass) => [pass.id, pass.quantize]));
   const stepsOf = ({ hit, passId }: ResolvedHit) => {
     const grids = gridsOf(hit.quantize ?? passes.get(passId) ?? beat.inputQuantize, feelGrid(pattern));
-    return (grids.length > 0 ? grids : (["1/16"] as const)).map((name) => GRID_TICKS[name] as Ticks);
+    return (grids.length > 0 ? grids : (["1/16"] as const)).map((name) => asTicks(GRID_TICKS[name]));
   };
   const lineOf = (heard: ResolvedHit) =>
     quantize(heard.straightTicks, stepsOf(heard), { strength: 1, reach: 1 }, bar).line!;
-  const toMs = (ticks: number) => ticksToSeconds(ticks as Ticks, beat.bpm) * 1000;
+  const toMs = (ticks: number) => ticksToSeconds(asTicks(ticks), beat.bpm) * 1000;
   return {
     ms: (heard) =>
       toMs(

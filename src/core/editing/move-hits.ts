@@ -1,7 +1,7 @@
 import type { Beat, Lane, PatternRef } from "../beat/beat";
 import { findPattern } from "../beat/edit";
 import { beatTicks } from "../time/meter";
-import type { Ticks } from "../time/ticks";
+import { asTicks } from "../time/ticks";
 import { unwarpTicks } from "../time/warp";
 import { feelOf } from "../timing/feel-of";
 import type { ResolvedHit } from "../timing/resolved-hit";
@@ -45,7 +45,7 @@ export function moveHeardTo(
     const ticks = target(heard);
     if (ticks === undefined) return undefined;
     const { warp, shiftTicks } = feels(heard.hit.lane);
-    return { ticks: unwarpTicks(warp, (intoLoop(ticks, pattern, beat) - shiftTicks(heard.hit.id)) as Ticks) };
+    return { ticks: unwarpTicks(warp, asTicks(intoLoop(ticks, pattern, beat) - shiftTicks(heard.hit.id))) };
   });
 }
 

@@ -2,7 +2,7 @@ import type { Beat, Hit, Lane, PatternRef } from "../beat/beat";
 import { findPattern, setBars } from "../beat/edit";
 import { MAX_BARS } from "../beat/new-beat";
 import { removeHits } from "../beat/edits/pass-edit";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { resolvedHits } from "../timing/resolve-timing";
 import { editLines, linesBeside, nearestLine, type EditLines } from "./edit-lines";
 import { changeHits } from "./hand-change";
@@ -54,7 +54,7 @@ export function enterStep(
   const room =
     settings.insert === "off" ? clearLine(beat, patternRef, at, lanes) : pushOn(beat, patternRef, at, lanes, settings);
   const { after } = linesBeside(lines, at);
-  const lengthTicks = settings.lengthTicks === "line" ? ((after - at) as Ticks) : settings.lengthTicks;
+  const lengthTicks = settings.lengthTicks === "line" ? asTicks(after - at) : settings.lengthTicks;
   const written = writeHits(
     room,
     patternRef,
@@ -69,7 +69,7 @@ export function goOn(beat: Beat, patternRef: PatternRef, at: Ticks, atEnd: StepE
   if (at >= lines.lengthTicks) return { beat, next: at };
   const { after } = linesBeside(lines, at);
   if (after < lines.lengthTicks) return { beat, next: after };
-  if (atEnd === "wrap") return { beat, next: 0 as Ticks };
+  if (atEnd === "wrap") return { beat, next: asTicks(0) };
   const { bars } = findPattern(beat, patternRef);
   const longer = atEnd === "extend" && bars < MAX_BARS ? setBars(beat, patternRef, bars + 1) : beat;
   return { beat: longer, next: lines.lengthTicks };
@@ -78,13 +78,13 @@ export function goOn(beat: Beat, patternRef: PatternRef, at: Ticks, atEnd: StepE
 /** The line before, round the loop's start. */
 export function stepBack(beat: Beat, patternRef: PatternRef, at: Ticks): Ticks {
   const lines = linesOf(beat, patternRef);
-  return at <= 0 ? lines.at.at(-1)! : linesBeside(lines, (at - 1) as Ticks).before;
+  return at <= 0 ? lines.at.at(-1)! : linesBeside(lines, asTicks(at - 1)).before;
 }
 
 /** Lengthens what was entered last by a line: a tie. @param to where the next step goes */
 export function tieStep(beat: Beat, patternRef: PatternRef, ids: ReadonlySet<number>, from: Ticks, to: Ticks): Beat {
   const { after } = linesBeside(linesOf(beat, patternRef), to);
-  return setLength(beat, patternRef, ids, (after - from) as Ticks);
+  return setLength(beat, patternRef, ids, asTicks(after - from));
 }
 
 function linesOf(beat: Beat, patternRef: PatternRef): EditLines {
@@ -116,7 +116,7 @@ function pushOn(beat: Beat, patternRef: PatternRef, at: Ticks, lanes: ReadonlySe
     const line = lineOf(lines, straightTicks);
     const { after } = linesBeside(lines, line);
     const round = after >= lines.lengthTicks && atEnd === "wrap" ? lines.lengthTicks : 0;
-    return { ticks: (after - round + straightTicks - line) as Ticks };
+    return { ticks: asTicks(after - round + straightTicks - line) };
   });
 }
 

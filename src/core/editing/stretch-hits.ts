@@ -1,6 +1,6 @@
 import type { Beat, PatternRef } from "../beat/beat";
 import { findPattern } from "../beat/edit";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { editLines, linesBeside } from "./edit-lines";
 import { changeHits, type HitIds } from "./hand-change";
 
@@ -11,18 +11,18 @@ export function setLength(beat: Beat, patternRef: PatternRef, ids: HitIds, lengt
 
 /** Each so much longer, or shorter where negative, down to a tick. */
 export function stretchBy(beat: Beat, patternRef: PatternRef, ids: HitIds, byTicks: number): Beat {
-  return changeHits(beat, patternRef, ids, ({ lengthTicks }) => ({ lengthTicks: (lengthTicks + byTicks) as Ticks }));
+  return changeHits(beat, patternRef, ids, ({ lengthTicks }) => ({ lengthTicks: asTicks(lengthTicks + byTicks) }));
 }
 
 /** Each to the line of the input grid that is nearest to its end, and behind its start. */
 export function endOnLines(beat: Beat, patternRef: PatternRef, ids: HitIds): Beat {
   const lines = editLines(findPattern(beat, patternRef), beat.meter, beat.inputQuantize);
   return changeHits(beat, patternRef, ids, ({ straightTicks: start, lengthTicks }) => {
-    const end = (start + lengthTicks) as Ticks;
+    const end = asTicks(start + lengthTicks);
     const { before, after } = linesBeside(lines, end);
     const first = linesBeside(lines, start).after;
     const nearest = end - before < after - end ? before : after;
-    return { lengthTicks: (Math.max(first, nearest) - start) as Ticks };
+    return { lengthTicks: asTicks(Math.max(first, nearest) - start) };
   });
 }
 
@@ -30,6 +30,6 @@ export function endOnLines(beat: Beat, patternRef: PatternRef, ids: HitIds): Bea
 export function cutAtEnd(beat: Beat, patternRef: PatternRef, ids: HitIds): Beat {
   const { lengthTicks: end } = editLines(findPattern(beat, patternRef), beat.meter, beat.inputQuantize);
   return changeHits(beat, patternRef, ids, ({ ticks, lengthTicks }) =>
-    ticks + lengthTicks > end ? { lengthTicks: (end - ticks) as Ticks } : undefined,
+    ticks + lengthTicks > end ? { lengthTicks: asTicks(end - ticks) } : undefined,
   );
 }

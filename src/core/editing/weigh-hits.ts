@@ -1,7 +1,7 @@
 import type { Beat, PatternRef } from "../beat/beat";
 import { findPattern } from "../beat/edit";
 import { seededRandom } from "../random";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
 import { resolvedHits } from "../timing/resolve-timing";
 import { levelOf, type ResolvedHit } from "../timing/resolved-hit";
@@ -64,7 +64,7 @@ export function accentHits(
   const bar = lines.lengthTicks / pattern.bars;
   const inBar = lines.at.filter((line) => line < bar);
   return changeHits(beat, patternRef, ids, ({ straightTicks }) => {
-    const velocity = steps[inBar.indexOf(wrap(nearestLine(lines, straightTicks), bar) as Ticks) % steps.length];
+    const velocity = steps[inBar.indexOf(asTicks(wrap(nearestLine(lines, straightTicks), bar))) % steps.length];
     return velocity === undefined ? undefined : { velocity };
   });
 }

@@ -3,7 +3,7 @@ import { toLap } from "../time/lap";
 import type { LoopSpan } from "../time/loop-span";
 import { beatTicks, type Meter } from "../time/meter";
 import { secondsToTicks, type Bpm } from "../time/tempo";
-import type { Seconds, Ticks } from "../time/ticks";
+import { asSeconds, asTicks, type Ticks } from "../time/ticks";
 
 /** Which lap a stroke belongs to and where in its pattern. */
 export interface LoopPosition {
@@ -16,11 +16,11 @@ export interface LoopPosition {
 }
 
 /** Before the very first downbeat nothing else can be meant for so long; common practice, no source. */
-const LEAST_OPENING_SECONDS = 0.15 as Seconds;
+const LEAST_OPENING_SECONDS = asSeconds(0.15);
 
 /** How far ahead of the very first downbeat a stroke is taken for it: half a beat, and 150 ms at least. */
 export function openingReachTicks(meter: Meter, bpm: Bpm): Ticks {
-  return Math.max(beatTicks(meter) / 2, secondsToTicks(LEAST_OPENING_SECONDS, bpm)) as Ticks;
+  return asTicks(Math.max(beatTicks(meter) / 2, secondsToTicks(LEAST_OPENING_SECONDS, bpm)));
 }
 
 /**
@@ -36,13 +36,13 @@ export function placeStroke(
   { startTicks, lengthTicks }: LoopSpan,
   barTicks: Ticks,
   grid: GridName,
-  openingTicks = 0 as Ticks,
+  openingTicks = asTicks(0),
 ): LoopPosition {
   const { lap, loopTicks } = toLap(transportTicks, lengthTicks);
   const toEnd = lengthTicks - loopTicks;
-  if (toEnd <= earlyReachTicks(grid, barTicks, (startTicks + lengthTicks) as Ticks))
-    return { lap: lap + 1, playedTicks: (startTicks - toEnd) as Ticks };
+  if (toEnd <= earlyReachTicks(grid, barTicks, asTicks(startTicks + lengthTicks)))
+    return { lap: lap + 1, playedTicks: asTicks(startTicks - toEnd) };
   if (lap === -1 && toEnd <= openingTicks)
-    return { lap: 0, playedTicks: (startTicks - toEnd) as Ticks, downbeatTicks: startTicks };
-  return { lap, playedTicks: (startTicks + loopTicks) as Ticks };
+    return { lap: 0, playedTicks: asTicks(startTicks - toEnd), downbeatTicks: startTicks };
+  return { lap, playedTicks: asTicks(startTicks + loopTicks) };
 }

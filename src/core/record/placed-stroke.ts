@@ -3,7 +3,7 @@ import { findPattern } from "../beat/edit";
 import type { LoopSpan } from "../time/loop-span";
 import { barTicks } from "../time/meter";
 import type { Bpm } from "../time/tempo";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { unwarpTicks, warpTicks } from "../time/warp";
 import { feelWarp } from "../timing/feel-warp";
 import type { TimingView } from "../timing/resolved-hit";
@@ -49,7 +49,7 @@ export interface PlacedStroke extends IncomingStroke, StrokeSegment {
  */
 export function placeIn(beat: Beat, run: StrokeSegment, stroke: IncomingStroke, ticks: Ticks): PlacedStroke {
   const grid = stroke.quantize?.grid ?? beat.inputQuantize.grid;
-  const opening = run.opens ? openingReachTicks(beat.meter, run.bpm) : (0 as Ticks);
+  const opening = run.opens ? openingReachTicks(beat.meter, run.bpm) : asTicks(0);
   const at = placeStroke(ticks, run.span, barTicks(beat.meter), grid, opening);
   return { ...stroke, ...run, ...at, ...overFeel(beat, run, stroke, at.playedTicks) };
 }

@@ -3,7 +3,7 @@ import { addHits, addPass, findPattern, type NewHit } from "../beat/edit";
 import { removeHits } from "../beat/edits/pass-edit";
 import { sameQuantize } from "../beat/quantize-settings";
 import { chooseTake, takesOf } from "../beat/edits/takes";
-import type { Ticks } from "../time/ticks";
+import { asTicks } from "../time/ticks";
 import { loopHitIds } from "../timing/loop-hits";
 import type { PlacedStroke } from "./placed-stroke";
 
@@ -38,7 +38,7 @@ export interface RecordedStroke {
 }
 
 /** A drum stroke has no length of its own; this is what is written until the pad is let go. */
-export const STROKE_LENGTH_TICKS = 60 as Ticks;
+export const STROKE_LENGTH_TICKS = asTicks(60);
 
 /**
  * Adds a stroke to the open pass, or to a new one when there is none, when it was undone, when the input quantize has

@@ -8,7 +8,7 @@ import { chooseTake } from "../beat/edits/takes";
 import { CoreError } from "../core-error";
 import { groupBy } from "../group-by";
 import { barTicks } from "../time/meter";
-import type { Ticks } from "../time/ticks";
+import { asTicks } from "../time/ticks";
 import type { LookbackHit, PlayedAlong } from "./echo";
 import { toHit, withEchoPass, type BroughtBack } from "./echo-pass";
 
@@ -105,10 +105,10 @@ function merged(hits: readonly AlongHit[]): NewHit[] {
     const straight = group.every(({ along }) => along.straightTicks !== undefined);
     return {
       ...hit,
-      lengthTicks: median(group.map((one) => toHit(one).lengthTicks)) as Ticks,
+      lengthTicks: asTicks(median(group.map((one) => toHit(one).lengthTicks))),
       played: {
-        ticks: middle(({ along }) => along.playedTicks) as Ticks,
-        ...(straight && { straightTicks: middle(({ along }) => along.straightTicks!) as Ticks }),
+        ticks: asTicks(middle(({ along }) => along.playedTicks)),
+        ...(straight && { straightTicks: asTicks(middle(({ along }) => along.straightTicks!)) }),
         velocity: Math.round(middle(({ velocity }) => velocity)),
       },
     };
@@ -140,7 +140,7 @@ function unrolled(start: Beat, like: PatternRef, hits: readonly AlongHit[], quan
     throw new CoreError("bad-value", `Unrolled this echo is ${bars} bars long; ${MAX_BARS} are the most.`);
   const { beat, patternRef } = addPattern(start, like);
   const long = setBars(beat, patternRef, bars);
-  const moved = hits.map((hit) => toHit(hit, (hit.along.playedTicks + (hit.along.lap - firstLap) * lapTicks) as Ticks));
+  const moved = hits.map((hit) => toHit(hit, asTicks(hit.along.playedTicks + (hit.along.lap - firstLap) * lapTicks)));
   return { beat: withEchoPass(long, patternRef, moved, quantized), patternRef };
 }
 

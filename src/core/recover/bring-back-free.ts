@@ -4,7 +4,7 @@ import { findPattern, setBars, setMeter, setTempo } from "../beat/edit";
 import { MAX_BARS } from "../beat/new-beat";
 import { addPattern } from "../beat/edits/pattern-edit";
 import { barTicks } from "../time/meter";
-import { TICKS_PER_QUARTER, wrap, type Ticks } from "../time/ticks";
+import { asTicks, TICKS_PER_QUARTER, wrap } from "../time/ticks";
 import type { LookbackHit } from "./echo";
 import { toHit, withEchoPass, type BroughtBack } from "./echo-pass";
 import { quartersAt } from "./pulse/pulse";
@@ -46,7 +46,7 @@ export function bringBackFree(
   const placed = hits.map((hit) => {
     const ticks = quartersAt(reading, hit.timeMs / 1000, straighten) * TICKS_PER_QUARTER;
     // What leads into the first downbeat sounds at the end of the loop, where it leads into the next one.
-    const inLoop = (ticks < -EARLY_TICKS ? wrap(ticks, length) : ticks) as Ticks;
+    const inLoop = asTicks(ticks < -EARLY_TICKS ? wrap(ticks, length) : ticks);
     return toHit(withoutPlace(hit), inLoop, reading.bpm);
   });
   return { beat: withEchoPass(long, made.patternRef, placed, quantized), patternRef: made.patternRef };

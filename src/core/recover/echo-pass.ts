@@ -2,7 +2,7 @@ import type { Beat, PatternRef } from "../beat/beat";
 import { addHits, addPass, type NewHit } from "../beat/edit";
 import { STROKE_LENGTH_TICKS } from "../record/record-stroke";
 import { secondsToTicks } from "../time/tempo";
-import type { Seconds, Ticks } from "../time/ticks";
+import { asTicks, asSeconds, type Ticks } from "../time/ticks";
 import type { LookbackHit } from "./echo";
 
 export interface BroughtBack {
@@ -23,20 +23,20 @@ export function toHit(
   return {
     lane: pad,
     played: {
-      ticks: (playedTicks ?? 0) as Ticks,
-      ...(along?.straightTicks !== undefined && { straightTicks: (along.straightTicks + moved) as Ticks }),
+      ticks: asTicks(playedTicks ?? 0),
+      ...(along?.straightTicks !== undefined && { straightTicks: asTicks(along.straightTicks + moved) }),
       velocity,
     },
     lengthTicks: lengthOf(lengthMs, bpm),
     ...(masked && { masked }),
-    ...(along?.downbeatTicks !== undefined && { downbeatTicks: (along.downbeatTicks + moved) as Ticks }),
+    ...(along?.downbeatTicks !== undefined && { downbeatTicks: asTicks(along.downbeatTicks + moved) }),
     ...(along && along.lap >= 0 && { lap: along.lap }),
   };
 }
 
 function lengthOf(lengthMs: number | undefined, bpm: number | undefined): Ticks {
   if (lengthMs === undefined || bpm === undefined) return STROKE_LENGTH_TICKS;
-  return Math.max(STROKE_LENGTH_TICKS, secondsToTicks((lengthMs / 1000) as Seconds, bpm)) as Ticks;
+  return asTicks(Math.max(STROKE_LENGTH_TICKS, secondsToTicks(asSeconds(lengthMs / 1000), bpm)));
 }
 
 /** Adds a pass: as it was played, unless it is to be corrected. */

@@ -4,7 +4,7 @@ import { firstPlace, newBeat } from "../beat/new-beat";
 import { placeStroke } from "../record/place-stroke";
 import { barTicks, type Meter } from "../time/meter";
 import { secondsToTicks } from "../time/tempo";
-import type { Seconds } from "../time/ticks";
+import { asSeconds } from "../time/ticks";
 import { bringBackAlong, type AlongHit, type AlongRecall } from "./bring-back-along";
 import type { FreeHit } from "./readings/reading";
 
@@ -43,7 +43,7 @@ export function foldLaps(playing: LoopPlaying, way: Omit<AlongRecall, "into">): 
   const patternRef = firstPlace(beat);
   const span = wholeSpan(findPattern(beat, patternRef), meter);
   const along = hits.flatMap(({ time, note, velocity }): readonly AlongHit[] => {
-    const ticks = secondsToTicks((time - startSeconds) as Seconds, bpm);
+    const ticks = secondsToTicks(asSeconds(time - startSeconds), bpm);
     const at = placeStroke(ticks, span, barTicks(meter), beat.inputQuantize.grid);
     if (at.lap < 0) return [];
     const { lap, playedTicks } = at;

@@ -1,5 +1,5 @@
 import { CoreError } from "../core-error";
-import type { Ticks } from "./ticks";
+import { asTicks, type Ticks } from "./ticks";
 import { TICKS_PER_WHOLE } from "./ticks";
 
 /** The grids with the distance of their lines: straight, triplet (T), dotted (D) and five in the time of four (Q). */
@@ -39,7 +39,7 @@ const FALLBACK_GRID = "1/16";
 
 /** @returns the distance of a grid's lines; undefined for "off" and for "groove", which depends on the pattern */
 export function gridTicks(name: GridName): Ticks | undefined {
-  return name === "off" || name === "groove" ? undefined : (GRID_TICKS[name] as Ticks);
+  return name === "off" || name === "groove" ? undefined : asTicks(GRID_TICKS[name]);
 }
 
 /** The grid whose lines are so far apart. */
@@ -79,21 +79,20 @@ export function linesAround(position: Ticks, stepTicks: Ticks, barTicks: Ticks):
 /** The last line at or before a position; for whole distances above 0, unchecked because every hit asks. */
 export function lineBefore(position: Ticks, stepTicks: Ticks, barTicks: Ticks): Ticks {
   const bar = Math.floor(position / barTicks) * barTicks;
-  return (bar + Math.floor((position - bar) / stepTicks) * stepTicks) as Ticks;
+  return asTicks(bar + Math.floor((position - bar) / stepTicks) * stepTicks);
 }
 
 /** The line that follows a line. */
 export function lineAfter(line: Ticks, stepTicks: Ticks, barTicks: Ticks): Ticks {
-  return Math.min(line + stepTicks, (Math.floor(line / barTicks) + 1) * barTicks) as Ticks;
+  return asTicks(Math.min(line + stepTicks, (Math.floor(line / barTicks) + 1) * barTicks));
 }
 
 /** @returns all lines in [0, lengthTicks) */
 export function gridLines(stepTicks: Ticks, barTicks: Ticks, lengthTicks: Ticks): readonly Ticks[] {
   const perBar = Math.ceil(barTicks / stepTicks);
   const bars = Math.ceil(lengthTicks / barTicks);
-  return Array.from(
-    { length: bars * perBar },
-    (_, index) => (Math.floor(index / perBar) * barTicks + (index % perBar) * stepTicks) as Ticks,
+  return Array.from({ length: bars * perBar }, (_, index) =>
+    asTicks(Math.floor(index / perBar) * barTicks + (index % perBar) * stepTicks),
   ).filter((line) => line < lengthTicks);
 }
 
@@ -104,6 +103,6 @@ export function gridLines(stepTicks: Ticks, barTicks: Ticks, lengthTicks: Ticks)
  */
 export function earlyReachTicks(name: GridName, barTicks: Ticks, endTicks: Ticks): Ticks {
   const step = gridTicks(name) ?? gridTicks(FALLBACK_GRID)!;
-  const { before } = linesAround((endTicks - 1) as Ticks, step, barTicks);
-  return ((endTicks - before) / 2) as Ticks;
+  const { before } = linesAround(asTicks(endTicks - 1), step, barTicks);
+  return asTicks((endTicks - before) / 2);
 }

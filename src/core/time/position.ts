@@ -1,6 +1,6 @@
 import type { Meter } from "./meter";
 import { barTicks, beatTicks } from "./meter";
-import type { Ticks } from "./ticks";
+import { asTicks, type Ticks } from "./ticks";
 
 /** bar.beat.tick as musicians count: bar and beat from 1, tick from 0 with its fraction. */
 export interface Position {
@@ -19,11 +19,11 @@ export function toPosition(ticks: Ticks, meter: Meter): Position {
 
 /** The inverse of toPosition. */
 export function fromPosition({ bar, beat, tick }: Position, meter: Meter): Ticks {
-  return ((bar - 1) * barTicks(meter) + (beat - 1) * beatTicks(meter) + tick) as Ticks;
+  return asTicks((bar - 1) * barTicks(meter) + (beat - 1) * beatTicks(meter) + tick);
 }
 
 /** @example formatPosition(4325 as Ticks, { beats: 4, unit: 4 }) // "2.1.485" */
 export function formatPosition(ticks: Ticks, meter: Meter): string {
-  const { bar, beat, tick } = toPosition(Math.round(ticks) as Ticks, meter);
+  const { bar, beat, tick } = toPosition(asTicks(Math.round(ticks)), meter);
   return `${bar}.${beat}.${String(tick).padStart(3, "0")}`;
 }

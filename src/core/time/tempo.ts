@@ -1,5 +1,5 @@
 import { CoreError } from "../core-error";
-import type { Frames, Seconds, Ticks } from "./ticks";
+import { asSeconds, asTicks, type Frames, type Seconds, type Ticks } from "./ticks";
 import { TICKS_PER_QUARTER } from "./ticks";
 
 /** Quarter notes per minute, in every meter. */
@@ -16,12 +16,12 @@ export function clampTempo(bpm: Bpm): Bpm {
 
 /** @example ticksToSeconds(960 as Ticks, 120) // 0.5 */
 export function ticksToSeconds(ticks: Ticks, bpm: Bpm): Seconds {
-  return ((ticks * 60) / (bpm * TICKS_PER_QUARTER)) as Seconds;
+  return asSeconds((ticks * 60) / (bpm * TICKS_PER_QUARTER));
 }
 
 /** @example secondsToTicks(0.5 as Seconds, 120) // 960 */
 export function secondsToTicks(seconds: Seconds, bpm: Bpm): Ticks {
-  return ((seconds * bpm * TICKS_PER_QUARTER) / 60) as Ticks;
+  return asTicks((seconds * bpm * TICKS_PER_QUARTER) / 60);
 }
 
 /** Not rounded: positions are rounded once, where a sample is addressed. */

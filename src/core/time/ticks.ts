@@ -5,6 +5,16 @@ export type Seconds = number & { readonly __unit: "seconds" };
 /** Sample frames at a stated sample rate; whole when it names a sample. */
 export type Frames = number & { readonly __unit: "frames" };
 
+/** A number that is known to be of ticks. @example asTicks(2 * TICKS_PER_QUARTER) // 1920 */
+export function asTicks(value: number): Ticks {
+  return value as Ticks;
+}
+
+/** A number that is known to be of seconds. @example asSeconds(500 / 1000) // 0.5 */
+export function asSeconds(value: number): Seconds {
+  return value as Seconds;
+}
+
 /** Ticks per quarter note: divisible by all grids up to 1/64, their triplets and quintuplets. */
 export const TICKS_PER_QUARTER = 960;
 export const TICKS_PER_WHOLE = 4 * TICKS_PER_QUARTER;

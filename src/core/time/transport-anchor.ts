@@ -1,7 +1,7 @@
 import type { Bpm } from "./tempo";
 import { framesPerTick } from "./tempo";
 import type { LoopSpan } from "./loop-span";
-import type { Ticks } from "./ticks";
+import { asTicks, type Ticks } from "./ticks";
 
 /**
  * One stretch of running transport without a jump or a tempo change: at `frame` the position was exactly `ticks`.
@@ -22,7 +22,7 @@ export interface TransportAnchor {
 
 /** @returns the position at a frame, with its fraction */
 export function anchorTicksAt(anchor: TransportAnchor, frame: number, sampleRate: number): Ticks {
-  return (anchor.ticks + (frame - anchor.frame) / framesPerTick(anchor.bpm, sampleRate)) as Ticks;
+  return asTicks(anchor.ticks + (frame - anchor.frame) / framesPerTick(anchor.bpm, sampleRate));
 }
 
 /** @returns the frame of a position, not rounded */

@@ -1,7 +1,7 @@
 import type { Groove, GrooveGrid, GrooveLine } from "../beat/feel";
-import type { Ticks } from "../time/ticks";
+import { asTicks } from "../time/ticks";
 
-const BAR = 3840 as Ticks;
+const BAR = asTicks(3840);
 
 /** Later by so many ticks, at so many hundredths of the velocity. */
 type Line = readonly [offsetTicks: number, velocityPercent: number];

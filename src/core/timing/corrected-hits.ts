@@ -5,7 +5,7 @@ import { sameQuantize } from "../beat/quantize-settings";
 import { GRID_TICKS, lineAfter, lineBefore } from "../time/grid";
 import type { Meter } from "../time/meter";
 import { barTicks, beatTicks } from "../time/meter";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { warpTicks } from "../time/warp";
 import { feelOf, type PadFeel } from "./feel-of";
 import { feelGrid } from "./groove-lines";
@@ -124,7 +124,7 @@ export function asCovered({ hits, asCovered }: CorrectedHits, index: number): Re
 }
 
 function inLoop(ticks: Ticks, length: Ticks): Ticks {
-  return (ticks >= length ? ticks - length : ticks) as Ticks;
+  return asTicks(ticks >= length ? ticks - length : ticks);
 }
 
 /** The settings of some hits, made ready. */
@@ -165,7 +165,7 @@ function moved(
   barTicks: Ticks,
 ): Ticks {
   const unswung = mixed && line !== undefined && isTripletLine(line, grids, barTicks);
-  return (warpTicks(unswung ? feel.unswung : feel.warp, ticks) + feel.shiftTicks(hitId)) as Ticks;
+  return asTicks(warpTicks(unswung ? feel.unswung : feel.warp, ticks) + feel.shiftTicks(hitId));
 }
 
 function heardLength(
@@ -178,15 +178,15 @@ function heardLength(
   const lengthTicks = hit.start?.lengthTicks ?? hit.lengthTicks;
   if (ends === undefined) return lengthTicks;
   if (typeof ends === "number") return ends;
-  const end = (start + lengthTicks) as Ticks;
-  const oldEnd = Math.max(1, end - ticks) as Ticks;
+  const end = asTicks(start + lengthTicks);
+  const oldEnd = asTicks(Math.max(1, end - ticks));
   if (ends === "played" || grids.length === 0) return oldEnd;
   // The nearest line after the start.
-  const step = Math.min(...grids.map((name) => GRID_TICKS[name])) as Ticks;
+  const step = asTicks(Math.min(...grids.map((name) => GRID_TICKS[name])));
   const first = lineAfter(lineBefore(ticks, step, barTicks), step, barTicks);
   const before = lineBefore(end, step, barTicks);
   const after = lineAfter(before, step, barTicks);
-  return (Math.max(first, end - before < after - end ? before : after) - ticks) as Ticks;
+  return asTicks(Math.max(first, end - before < after - end ? before : after) - ticks);
 }
 
 /** A pad and a line on the circle of the loop as one small whole number, which a map finds fastest. */

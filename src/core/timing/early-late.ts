@@ -4,7 +4,7 @@ import { remember } from "../remember";
 import { GRID_TICKS } from "../time/grid";
 import type { Meter } from "../time/meter";
 import { barTicks } from "../time/meter";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
 import type { Warp } from "../time/warp";
 import { warpTicks } from "../time/warp";
@@ -42,7 +42,7 @@ export function missOf(hit: Hit, steps: readonly Ticks[], barTicks: Ticks, warp:
 
 /** For every line of a grid that has hits to be heard, how early or late they were played, whatever their own pass corrects. */
 export function earlyLate(pattern: Pattern, meter: Meter, settings: QuantizeSettings): readonly LineFeel[] {
-  const steps = gridsOf(settings, feelGrid(pattern)).map((name) => GRID_TICKS[name] as Ticks);
+  const steps = gridsOf(settings, feelGrid(pattern)).map((name) => asTicks(GRID_TICKS[name]));
   if (steps.length === 0) return [];
   const sums = new Map<number, LineSum>();
   const { bars, swing, groove, padAmounts } = pattern;
@@ -54,7 +54,7 @@ export function earlyLate(pattern: Pattern, meter: Meter, settings: QuantizeSett
     }
   return [...sums]
     .sort(([a], [b]) => a - b)
-    .map(([line, { sum, hits }]) => ({ line: line as Ticks, meanTicks: sum / hits, hits }));
+    .map(([line, { sum, hits }]) => ({ line: asTicks(line), meanTicks: sum / hits, hits }));
 }
 
 interface LineSum {

@@ -3,7 +3,7 @@ import type { Groove, GrooveGrid, GrooveLine } from "../beat/feel";
 import { CoreError } from "../core-error";
 import { groupBy } from "../group-by";
 import { GRID_TICKS } from "../time/grid";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
 import { unwarpTicks, type Warp } from "../time/warp";
 import { linesPerBar } from "./groove-lines";
@@ -57,7 +57,7 @@ export function extractGroove(strokes: readonly TimedStroke[], frame: GrooveFram
   if (strokes.length === 0) throw new CoreError("bad-value", "There is nothing here to make a groove of: no hit.");
   const { grid, bars, barTicks: bar } = frame;
   const perBar = linesPerBar(frame);
-  const step = GRID_TICKS[grid] as Ticks;
+  const step = asTicks(GRID_TICKS[grid]);
   // A heavy swing lies nearer to the next line than to its own.
   const swung = fitSwing(
     strokes.map(({ ticks }) => ticks),

@@ -1,6 +1,6 @@
 import type { Feel } from "../beat/feel";
 import type { Meter } from "../time/meter";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import type { Warp } from "../time/warp";
 import { warpTicks } from "../time/warp";
 import { betweenLines, grooveLines } from "./groove-lines";
@@ -20,7 +20,7 @@ export function feelWarp({ swing, groove }: Feel, meter: Meter, amount = 1): War
   const cycleTicks = grooved?.cycleTicks ?? swung!.cycleTicks;
   const from = knots(cycleTicks, swung, grooved?.at ?? []);
   const moved = from.map((ticks) => {
-    const bySwing = warpTicks(swung, ticks as Ticks) - ticks;
+    const bySwing = warpTicks(swung, asTicks(ticks)) - ticks;
     const byGroove = grooved ? groove!.timing * betweenLines(grooved, grooved.offsets, ticks) : 0;
     return ticks + amount * (bySwing + byGroove);
   });

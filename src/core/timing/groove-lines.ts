@@ -2,7 +2,7 @@ import type { Feel, Groove } from "../beat/feel";
 import { GRID_TICKS, lineAfter, type LineGridName } from "../time/grid";
 import type { Meter } from "../time/meter";
 import { barTicks } from "../time/meter";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
 
 /** A groove laid over the bars of a meter: its lines in a cycle, ascending from 0. */
@@ -21,13 +21,13 @@ export function linesPerBar({ grid, barTicks: bar }: Pick<Groove, "grid" | "barT
 /** A groove starts anew at every bar: of a longer meter it fills the bar again from its first line, a shorter one cuts it. */
 export function grooveLines(groove: Groove, meter: Meter): GrooveLines {
   const bar = barTicks(meter);
-  const step = GRID_TICKS[groove.grid] as Ticks;
+  const step = asTicks(GRID_TICKS[groove.grid]);
   const perBar = linesPerBar(groove);
   const at: number[] = [];
   const offsets: number[] = [];
   const velocities: number[] = [];
-  const cycleTicks = (groove.bars * bar) as Ticks;
-  for (let line = 0 as Ticks; line < cycleTicks; line = lineAfter(line, step, bar)) {
+  const cycleTicks = asTicks(groove.bars * bar);
+  for (let line = asTicks(0); line < cycleTicks; line = lineAfter(line, step, bar)) {
     const half = Math.floor(line / bar) * perBar;
     const { offsetTicks, velocity } = groove.lines[half + (((line % bar) / step) % perBar)]!;
     at.push(line);

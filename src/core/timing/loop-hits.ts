@@ -5,7 +5,7 @@ import { earlyReachTicks, type GridName } from "../time/grid";
 import type { LoopSpan } from "../time/loop-span";
 import type { Meter } from "../time/meter";
 import { barTicks } from "../time/meter";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
 import { resolvedHits } from "./resolve-timing";
 import type { ResolvedHit, TimingView } from "./resolved-hit";
@@ -23,7 +23,7 @@ export function loopPlaces(
 ): (hit: ResolvedHit) => Ticks | undefined {
   const length = patternLengthTicks(pattern, meter);
   if (span.lengthTicks === length) return ({ ticks }) => ticks;
-  const early = earlyReachTicks(grid, barTicks(meter), (span.startTicks || length) as Ticks);
+  const early = earlyReachTicks(grid, barTicks(meter), asTicks(span.startTicks || length));
   return (hit) => inSpan(hit, span, length, early);
 }
 
@@ -59,5 +59,5 @@ function inSpan({ ticks, line }: ResolvedHit, span: LoopSpan, length: Ticks, ear
   if (inside >= span.lengthTicks) return undefined;
   // The way from its line to where it sounds, the short way round.
   const pulled = wrap(ticks - place + length / 2, length) - length / 2;
-  return (inside + from - span.startTicks + pulled) as Ticks;
+  return asTicks(inside + from - span.startTicks + pulled);
 }

@@ -1,6 +1,6 @@
 import type { QuantizeSettings } from "../beat/beat";
 import { GRID_TICKS, gridTicks, isTriplet, lineAfter, lineBefore, type LineGridName } from "../time/grid";
-import type { Ticks } from "../time/ticks";
+import { asTicks, type Ticks } from "../time/ticks";
 import { wrap } from "../time/ticks";
 
 /** Where a played position is corrected to, and the line that pulled it; no line when it stays as played. */
@@ -45,7 +45,7 @@ export function quantize(
 
 function pulled(played: Ticks, line: Ticks, strength: number): Quantized {
   // At full strength the line itself, so that no rounding of the sum is left over.
-  return { ticks: strength === 1 ? line : ((line + (played - line) * (1 - strength)) as Ticks), line };
+  return { ticks: strength === 1 ? line : asTicks(line + (played - line) * (1 - strength)), line };
 }
 
 /** The lines of several grids together that a position lies between: before <= position < after. */
@@ -54,8 +54,8 @@ function linesBeside(position: Ticks, steps: readonly Ticks[], barTicks: Ticks) 
   let after = lineAfter(before, steps[0]!, barTicks);
   for (let index = 1; index < steps.length; index++) {
     const own = lineBefore(position, steps[index]!, barTicks);
-    before = Math.max(before, own) as Ticks;
-    after = Math.min(after, lineAfter(own, steps[index]!, barTicks)) as Ticks;
+    before = asTicks(Math.max(before, own));
+    after = asTicks(Math.min(after, lineAfter(own, steps[index]!, barTicks)));
   }
   return { before, after };
 }
@@ -78,7 +78,7 @@ export function gridMisses(starts: () => readonly Ticks[], surroundings: GridSur
     const sums = new Map<number, number>();
     for (const start of starts()) {
       const beat = beatOf(start);
-      sums.set(beat, (sums.get(beat) ?? 0) + toLine(start, GRID_TICKS[grid] as Ticks, barTicks) ** 2);
+      sums.set(beat, (sums.get(beat) ?? 0) + toLine(start, asTicks(GRID_TICKS[grid]), barTicks) ** 2);
     }
     measured.set(grid, sums);
     return sums;
@@ -97,7 +97,7 @@ export function quantizer(
   misses: GridMisses,
 ): Quantizer {
   const grids = gridsOf(settings, feelGrid);
-  const steps = grids.map((name) => GRID_TICKS[name] as Ticks);
+  const steps = grids.map((name) => asTicks(GRID_TICKS[name]));
   const pulls = steps.length > 0 && settings.strength > 0;
   const byMeant = (byGrid: (start: Ticks) => Quantized): Quantizer =>
     pulls ? (start, meant) => (meant === undefined ? byGrid(start) : pulled(start, meant, settings.strength)) : byGrid;

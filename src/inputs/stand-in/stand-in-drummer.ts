@@ -3,7 +3,7 @@ import { normal, seededRandom, textSeed } from "@/core/random";
 import type { Meter } from "@/core/time/meter";
 import { barTicks } from "@/core/time/meter";
 import { secondsToTicks, ticksToSeconds } from "@/core/time/tempo";
-import type { Seconds, Ticks } from "@/core/time/ticks";
+import { asSeconds, asTicks, type Ticks } from "@/core/time/ticks";
 import { HAT_PEDAL_CONTROLLER } from "../hat-pedal";
 import type { MidiPort } from "../midi-port";
 import { standInBar } from "./stand-in-score";
@@ -26,7 +26,7 @@ export interface StandInDeps {
 
 /** How often it listens, and how far ahead it knows what it will play: more than any push or spread. */
 const LISTEN_MS = 25;
-const AHEAD_SECONDS = 0.2 as Seconds;
+const AHEAD_SECONDS = asSeconds(0.2);
 /** No stroke is further off than this, or it would be played before it was thought of. */
 const MOST_OFF_MS = 120;
 const NOTE_MS = 40;
@@ -96,7 +96,7 @@ export class StandInDrummer implements MidiPort {
 
   private ownBeat(nowMs: number): HeardPosition {
     const { bpm } = this.deps.settings();
-    return { segment: -2, ticks: secondsToTicks(((nowMs - this.startedMs) / 1000) as Seconds, bpm), bpm };
+    return { segment: -2, ticks: secondsToTicks(asSeconds((nowMs - this.startedMs) / 1000), bpm), bpm };
   }
 
   private planStrokes({ segment }: HeardPosition, fromTicks: number, untilTicks: number): void {
@@ -139,7 +139,7 @@ export class StandInDrummer implements MidiPort {
     const nowMs = performance.now();
     const heard = this.heardAt(nowMs);
     if (heard?.segment !== meant.segment) return;
-    const timeMs = nowMs + ticksToSeconds((meant.ticks - heard.ticks) as Ticks, heard.bpm) * 1000 + meant.offMs;
+    const timeMs = nowMs + ticksToSeconds(asTicks(meant.ticks - heard.ticks), heard.bpm) * 1000 + meant.offMs;
     if (timeMs <= nowMs) return this.listeners.forEach((listener) => listener(bytes, timeMs));
     const timeout = setTimeout(() => {
       this.waiting.delete(timeout);

@@ -1,7 +1,7 @@
 import { DRUMS } from "@/core/drums";
 import type { Meter } from "@/core/time/meter";
 import { barTicks, beatTicks, pulseTicks } from "@/core/time/meter";
-import { TICKS_PER_QUARTER, type Ticks } from "@/core/time/ticks";
+import { asTicks, TICKS_PER_QUARTER, type Ticks } from "@/core/time/ticks";
 
 /** What the stand-in drummer can play, in any meter. */
 export const STAND_IN_PARTS = {
@@ -49,7 +49,7 @@ export function standInBar(part: StandInPart, meter: Meter): readonly MeantStrok
 
 function pulses(meter: Meter): Ticks[] {
   const pulse = pulseTicks(meter);
-  return Array.from({ length: Math.round(barTicks(meter) / pulse) }, (_, index) => (index * pulse) as Ticks);
+  return Array.from({ length: Math.round(barTicks(meter) / pulse) }, (_, index) => asTicks(index * pulse));
 }
 
 function backbeat(meter: Meter): MeantStroke[] {
@@ -62,7 +62,7 @@ function backbeat(meter: Meter): MeantStroke[] {
 
 function steps(meter: Meter, step: number, note: number): MeantStroke[] {
   return Array.from({ length: Math.floor(barTicks(meter) / step) }, (_, index) => ({
-    ticks: (index * step) as Ticks,
+    ticks: asTicks(index * step),
     note,
     velocity: (index * step) % beatTicks(meter) === 0 ? 96 : 74,
   }));

@@ -16,7 +16,7 @@ import { writeHits } from "@/core/editing/write-hits";
 import { barTicks } from "@/core/time/meter";
 import { formatPosition } from "@/core/time/position";
 import { secondsToTicks } from "@/core/time/tempo";
-import { wrap, type Seconds, type Ticks } from "@/core/time/ticks";
+import { asSeconds, asTicks, wrap, type Ticks } from "@/core/time/ticks";
 import { unwarpTicks, warpTicks, type Warp } from "@/core/time/warp";
 import { feelOf } from "@/core/timing/feel-of";
 import type { ResolvedHit } from "@/core/timing/resolved-hit";
@@ -62,7 +62,7 @@ export class HitEditor extends Controller {
   }
 
   moveByMs(by: number): void {
-    this.moveByTicks(secondsToTicks((by / 1000) as Seconds, this.beat.bpm));
+    this.moveByTicks(secondsToTicks(asSeconds(by / 1000), this.beat.bpm));
   }
 
   moveByTicks(by: number): void {
@@ -149,7 +149,7 @@ export class HitEditor extends Controller {
   write(lane: Lane, heardTicks: Ticks, gesture: string): void {
     const lines = this.lines;
     const line = this.lineAt(lane, heardTicks);
-    const lengthTicks = (linesBeside(lines, line).after - line) as Ticks;
+    const lengthTicks = asTicks(linesBeside(lines, line).after - line);
     const hit = { lane, ticks: line, velocity: WRITTEN_VELOCITY, lengthTicks };
     const written = writeHits(this.beat, this.state.patternRef, [hit]);
     this.listen();
@@ -257,9 +257,9 @@ export class HitEditor extends Controller {
     const { transport } = this.state;
     const lines = this.lines;
     const audible = transport.running ? this.deps.playback.audibleAt(performance.now()) : undefined;
-    if (!audible) return nearestLine(lines, this.focus?.straightTicks ?? (0 as Ticks));
+    if (!audible) return nearestLine(lines, this.focus?.straightTicks ?? asTicks(0));
     const { span } = audible.anchor;
-    return nearestLine(lines, (span.startTicks + wrap(audible.ticks, span.lengthTicks)) as Ticks);
+    return nearestLine(lines, asTicks(span.startTicks + wrap(audible.ticks, span.lengthTicks)));
   }
 
   private nudge(verb: string, change: HitEdit): void {

@@ -4,7 +4,7 @@ import { findLane } from "@/core/beat/lanes";
 import { setPadSound, type PadSoundChange } from "@/core/beat/edits/own-kit";
 import { setPadMix, turnAllDown } from "@/core/beat/edits/mix-edit";
 import { formatPosition } from "@/core/time/position";
-import { wrap, type Ticks } from "@/core/time/ticks";
+import { asTicks, wrap } from "@/core/time/ticks";
 import type { MeterReport } from "@/engine/protocol";
 import type { Playback } from "../engine/playback";
 import { PeakHold } from "../engine/peak-hold";
@@ -92,7 +92,7 @@ export class MixDesk extends Controller {
     const { span } = audible.anchor;
     // It is measured a little before it is heard.
     const ticks = Math.max(0, audible.ticks);
-    return formatPosition((span.startTicks + wrap(ticks, span.lengthTicks)) as Ticks, this.beat.meter);
+    return formatPosition(asTicks(span.startTicks + wrap(ticks, span.lengthTicks)), this.beat.meter);
   }
 }
 

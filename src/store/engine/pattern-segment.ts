@@ -19,7 +19,7 @@ import type { FillLength } from "@/core/editing/fill";
 import { CoreError } from "@/core/core-error";
 import type { QueuedChange, SwitchMoment } from "@/core/sound/player/track";
 import type { LoopSpan } from "@/core/time/loop-span";
-import type { Ticks } from "@/core/time/ticks";
+import { asTicks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
 import type { BeatDocument } from "../document/beat-document";
 import type { Playback } from "./playback";
@@ -75,7 +75,7 @@ export class PatternSegment extends Controller {
       return pattern && !this.isThere(part.id, pattern.id) ? [{ partId: part.id, patternId: pattern.id }] : [];
     });
     const lengths = changing.map(({ partId }) => spanOf(this.state, placeOf(this.state, partId)).lengthTicks);
-    const lapOf = changing[lengths.indexOf(Math.max(...lengths) as Ticks)]?.partId;
+    const lapOf = changing[lengths.indexOf(asTicks(Math.max(...lengths)))]?.partId;
     for (const patternRef of changing) this.goTo(patternRef, { lapOf });
   }
 
@@ -152,7 +152,7 @@ export class PatternSegment extends Controller {
     const start = Math.max(0, fromTicks);
     const end = Math.min(lengthTicks, toTicks);
     if (start === 0 && end === lengthTicks) this.setRegion(undefined);
-    else if (end > start) this.setRegion({ startTicks: start as Ticks, lengthTicks: (end - start) as Ticks });
+    else if (end > start) this.setRegion({ startTicks: asTicks(start), lengthTicks: asTicks(end - start) });
   }
 
   /** Moves an end of what goes round, from where it is now: two keys may come within one picture. */

@@ -5,7 +5,7 @@ import type { SoundId, Sounds } from "@/core/sound/signal/sound";
 import type { SwitchMoment } from "@/core/sound/player/track";
 import type { Meter } from "@/core/time/meter";
 import { ticksToSeconds } from "@/core/time/tempo";
-import type { Ticks } from "@/core/time/ticks";
+import { asTicks, type Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
 import { anchorTicksAt } from "@/core/time/transport-anchor";
 import type { Engine } from "@/engine/audio-engine";
@@ -176,7 +176,7 @@ export class Playback extends Controller {
       // The engine will say the same; strokes that come before its answer, in any part, need it now.
       const { segment } = this;
       const { bpm, parts } = this.beat;
-      const begun = { segment, frame: downbeatFrame, ticks: 0 as Ticks, bpm };
+      const begun = { segment, frame: downbeatFrame, ticks: asTicks(0), bpm };
       const places = parts.map(({ id }) => this.soundingPlace(id));
       this.anchors.reset(
         ...places.map((patternRef) => ({ ...begun, ...patternRef, span: spanOf(this.state, patternRef) })),
@@ -328,7 +328,7 @@ export class Playback extends Controller {
   /** Far less than a lap of any part. */
   private get patienceMs(): number {
     const laps = this.beat.parts.map(({ id }) => spanOf(this.state, placeOf(this.state, id)).lengthTicks);
-    const lapMs = 1000 * ticksToSeconds(Math.min(...laps) as Ticks, this.beat.bpm);
+    const lapMs = 1000 * ticksToSeconds(asTicks(Math.min(...laps)), this.beat.bpm);
     return Math.min(MOST_PATIENCE_MS, lapMs / 4);
   }
 

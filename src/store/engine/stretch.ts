@@ -1,5 +1,5 @@
 import type { StrokeSegment } from "@/core/record/placed-stroke";
-import type { Ticks } from "@/core/time/ticks";
+import { asTicks, type Ticks } from "@/core/time/ticks";
 import type { TransportAnchor } from "@/core/time/transport-anchor";
 import { spanOf, type WorkspaceState } from "../state/workspace-state";
 import type { NextSegment } from "./part-anchors";
@@ -34,7 +34,7 @@ export function stretchesAt(state: WorkspaceState, { ticks, anchor }: Audible, k
   const change = changeAfter(state, anchor, known.next);
   return {
     now: { segment, patternRef: { partId, patternId }, span, bpm, opens: known.opens, ticks },
-    next: change && { ...change, bpm, opens: false, ticks: (ticks - change.atTicks) as Ticks },
+    next: change && { ...change, bpm, opens: false, ticks: asTicks(ticks - change.atTicks) },
   };
 }
 

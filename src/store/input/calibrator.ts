@@ -1,6 +1,6 @@
 import { barTicks } from "@/core/time/meter";
 import { ticksToSeconds } from "@/core/time/tempo";
-import { TICKS_PER_QUARTER, type Ticks } from "@/core/time/ticks";
+import { asTicks, TICKS_PER_QUARTER } from "@/core/time/ticks";
 import { tapOffset } from "@/core/timing/tap-offset";
 import type { Playback } from "../engine/playback";
 import { Controller, type WorkspaceStore } from "../state/controller";
@@ -28,7 +28,7 @@ export class Calibrator extends Controller {
     this.playback.startClick({
       bpm: CALIBRATION_BPM,
       meter: METER,
-      lengthTicks: (BARS * barTicks(METER)) as Ticks,
+      lengthTicks: asTicks(BARS * barTicks(METER)),
       countInBars: 1,
       laps: 1,
     });
@@ -42,7 +42,7 @@ export class Calibrator extends Controller {
     if (calibration.device !== undefined && calibration.device !== device) return;
     const beat = Math.round(audible.ticks / TICKS_PER_QUARTER) * TICKS_PER_QUARTER;
     if (beat < 0) return;
-    const offsetMs = ticksToSeconds((audible.ticks - beat) as Ticks, CALIBRATION_BPM) * 1000;
+    const offsetMs = ticksToSeconds(asTicks(audible.ticks - beat), CALIBRATION_BPM) * 1000;
     this.update({ ...calibration, device, offsetsMs: [...calibration.offsetsMs, offsetMs] });
   }
 

@@ -2,7 +2,7 @@ import type { PatternRef } from "@/core/beat/beat";
 import { wholeSpan } from "@/core/beat/beat";
 import { findPart, findPattern, knownPart } from "@/core/beat/edit";
 import { eraseSpan } from "@/core/record/erase";
-import type { Ticks } from "@/core/time/ticks";
+import { asTicks, type Ticks } from "@/core/time/ticks";
 import type { BeatDocument } from "../document/beat-document";
 import { Controller, type WorkspaceStore } from "../state/controller";
 import type { Playback } from "../engine/playback";
@@ -98,7 +98,7 @@ export class Eraser extends Controller {
     const audible = this.playback.audibleAt(timeMs, partId);
     if (audible && this.state.transport.running) return sinceOf(audible);
     const patternRef = placeOf(this.state, partId);
-    this.erase(lane, patternRef, 0 as Ticks, spanOf(this.state, patternRef).lengthTicks);
+    this.erase(lane, patternRef, asTicks(0), spanOf(this.state, patternRef).lengthTicks);
     return undefined;
   }
 
@@ -122,7 +122,7 @@ export class Eraser extends Controller {
     if (!since || !audible) return;
     this.erased.get(partId)!.set(lane, sinceOf(audible));
     // Another pattern has taken over in between: it is erased from where it began.
-    const from = audible.anchor.segment === since.segment ? since.ticks : (0 as Ticks);
+    const from = audible.anchor.segment === since.segment ? since.ticks : asTicks(0);
     const patternRef = placeOf(this.state, partId);
     if (audible.anchor.patternId === patternRef.patternId) this.erase(lane, patternRef, from, audible.ticks);
   }

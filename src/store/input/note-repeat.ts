@@ -1,5 +1,5 @@
 import type { RepeatHold } from "@/core/sound/player/note-repeater";
-import { TICKS_PER_QUARTER, type Ticks } from "@/core/time/ticks";
+import { asTicks, TICKS_PER_QUARTER } from "@/core/time/ticks";
 import { rateTicks, type RepeatRate } from "@/inputs/commands";
 import type { Playback } from "../engine/playback";
 import { Controller, type WorkspaceStore } from "../state/controller";
@@ -64,7 +64,7 @@ export class NoteRepeat extends Controller {
     const rate = this.heldRates.at(-1) ?? this.latched;
     this.set({ repeat: { rate, latched: this.latched !== undefined } });
     if (rate === before) return;
-    this.playback.send({ type: "rate", stepTicks: (rate ? rateTicks(rate) : 0) as Ticks });
+    this.playback.send({ type: "rate", stepTicks: asTicks(rate ? rateTicks(rate) : 0) });
     // Pads that are down already join in.
     if (!before && rate) this.heldPads.forEach((held) => this.sendHold(held));
   }

@@ -3,7 +3,7 @@ import { addHits, addPass, findPart, findPattern, knownPart, setHitLength } from
 import type { PlacedStroke } from "@/core/record/placed-stroke";
 import { hitOf, recordStroke, startRecording, STROKE_LENGTH_TICKS } from "@/core/record/record-stroke";
 import { secondsToTicks } from "@/core/time/tempo";
-import type { Seconds, Ticks } from "@/core/time/ticks";
+import { asSeconds, asTicks, type Ticks } from "@/core/time/ticks";
 import type { PadRelease, PlayedHit } from "@/inputs/played-hit";
 import type { BeatDocument } from "../document/beat-document";
 import { lapLabel, type StrokeCounts } from "./lap-label";
@@ -137,7 +137,7 @@ export class Recorder extends Controller {
     const key = `${patternRef.partId} ${lane}`;
     this.open.set(key, { patternRef, passId, hitId, struckMs: timeMs, bpm, cut: cutSeconds !== undefined });
     if (cutSeconds === undefined) return;
-    const cutTicks = secondsToTicks(cutSeconds as Seconds, bpm);
+    const cutTicks = secondsToTicks(asSeconds(cutSeconds), bpm);
     this.commit(setHitLength(this.beat, patternRef, passId, hitId, cutTicks, true));
   }
 
@@ -148,8 +148,8 @@ export class Recorder extends Controller {
     // A stroke of a kit has no end that matters once it is written; a note lasts as long as it is held.
     const { kind, alsoPlays } = findPart(this.beat, open.patternRef.partId);
     if (kind === "kit" && this.state.transport.writing !== "record") return;
-    const held = secondsToTicks(((timeMs - open.struckMs) / 1000) as Seconds, open.bpm);
-    const lengthTicks = Math.max(STROKE_LENGTH_TICKS, held) as Ticks;
+    const held = secondsToTicks(asSeconds((timeMs - open.struckMs) / 1000), open.bpm);
+    const lengthTicks = asTicks(Math.max(STROKE_LENGTH_TICKS, held));
     // A cymbal may be grabbed long after the stick left it, so its hit stays open for that.
     if (!choked) this.open.set(key, { ...open, cut: true });
     this.ends.push({ ...open, lengthTicks, choked });

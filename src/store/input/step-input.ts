@@ -2,7 +2,7 @@ import { findPattern } from "@/core/beat/edit";
 import { removeHits } from "@/core/beat/edits/pass-edit";
 import { patternLengthTicks, type PatternRef } from "@/core/beat/beat";
 import { enterStep, goOn, stepBack, tieStep, type StepSettings, type StepStroke } from "@/core/editing/step-input";
-import type { Ticks } from "@/core/time/ticks";
+import { asTicks, type Ticks } from "@/core/time/ticks";
 import type { BeatDocument } from "../document/beat-document";
 import type { LaneView } from "../view/lane-view";
 import { Controller, type WorkspaceStore } from "../state/controller";
@@ -126,7 +126,7 @@ export class StepInput extends Controller {
   get cursor(): Ticks {
     const { step, patternRef } = this.state;
     const length = patternLengthTicks(findPattern(this.beat, patternRef), this.beat.meter);
-    return step.at > length ? (0 as Ticks) : step.at;
+    return step.at > length ? asTicks(0) : step.at;
   }
 
   private walkTo(at: Ticks): void {

@@ -4,7 +4,7 @@ import { placeIn, type PlacedStroke, type IncomingStroke } from "@/core/record/p
 import type { RepeatedNote } from "@/core/sound/player/note-repeater";
 import { earlyReachTicks, gridOfTicks } from "@/core/time/grid";
 import { barTicks } from "@/core/time/meter";
-import type { Ticks } from "@/core/time/ticks";
+import { asTicks } from "@/core/time/ticks";
 import type { PadListener, PadRelease, PlayedHit } from "@/inputs/played-hit";
 import type { EchoMemory } from "../echoes/echo-memory";
 import type { Eraser } from "./eraser";
@@ -105,7 +105,7 @@ export class StrokeRouter extends Controller implements PadListener {
     const anchor = playback.anchorOf(partId, segment);
     const made = { grid: gridOfTicks(stepTicks)!, strength: 1, reach: 1 };
     // A note that repeats is held from line to line.
-    const held = knownPart(this.beat, partId)?.kind === "tonal" && { lengthTicks: stepTicks as Ticks };
+    const held = knownPart(this.beat, partId)?.kind === "tonal" && { lengthTicks: asTicks(stepTicks) };
     const placed =
       anchor && lineTicks !== undefined
         ? this.place(
@@ -154,7 +154,7 @@ export class StrokeRouter extends Controller implements PadListener {
     if (!audible) return undefined;
     const stroke: IncomingStroke = { lane, velocity, ...(masked && { masked }) };
     const { now, next } = playback.stretchesAt(audible);
-    if (downbeat) return this.place(stroke, { ...now, ticks: 0 as Ticks });
+    if (downbeat) return this.place(stroke, { ...now, ticks: asTicks(0) });
     // Just before another pattern takes over, a stroke is early on that one's downbeat.
     const bar = barTicks(this.beat.meter);
     const reach = earlyReachTicks(this.beat.inputQuantize.grid, bar, bar);

@@ -2,7 +2,7 @@ import type { Beat } from "@/core/beat/beat";
 import { startHistory, type History } from "@/core/beat/history";
 import type { KeptPass } from "@/core/beat/edits/kept-pass";
 import { firstPlace } from "@/core/beat/new-beat";
-import type { Ticks } from "@/core/time/ticks";
+import { asTicks } from "@/core/time/ticks";
 import type { EditorState } from "../persistence/editors";
 import type { Repository } from "../persistence/repository";
 import type { Settings } from "../settings";
@@ -61,7 +61,7 @@ export function startState(opened: OpenedBeat): WorkspaceState {
     octaves: {},
     pickUp: undefined,
     erasing: { on: false, lanes: {} },
-    step: { on: false, at: 0 as Ticks, insert: "off", atEnd: "wrap", lengthTicks: "line", velocity: "struck" },
+    step: { on: false, at: asTicks(0), insert: "off", atEnd: "wrap", lengthTicks: "line", velocity: "struck" },
     repeat: { rate: undefined, latched: false },
     tapped: undefined,
     calibration: undefined,

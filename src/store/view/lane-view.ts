@@ -1,7 +1,7 @@
 import { patternLengthTicks } from "@/core/beat/beat";
 import { findPattern } from "@/core/beat/edit";
 import type { LoopSpan } from "@/core/time/loop-span";
-import type { Ticks } from "@/core/time/ticks";
+import { asTicks, type Ticks } from "@/core/time/ticks";
 import { resolvedHits } from "@/core/timing/resolve-timing";
 import type { ResolvedHit } from "@/core/timing/resolved-hit";
 import * as choose from "@/core/editing/choose-hits";
@@ -29,7 +29,7 @@ export class LaneView extends Controller {
   zoom(closer: boolean): void {
     const part = this.part;
     const all = part.shownTicks === part.lengthTicks;
-    const middle = (closer && all ? 0 : part.startTicks + part.shownTicks / 2) as Ticks;
+    const middle = asTicks(closer && all ? 0 : part.startTicks + part.shownTicks / 2);
     const { meter } = this.beat;
     this.setZoom(zoomed(part, zoomStep(part, closer, meter), this.focusTicks ?? middle, meter));
   }
@@ -41,7 +41,7 @@ export class LaneView extends Controller {
    */
   zoomAt(factor: number, atShare: number): void {
     const part = this.part;
-    const at = (part.startTicks + atShare * part.shownTicks) as Ticks;
+    const at = asTicks(part.startTicks + atShare * part.shownTicks);
     this.setZoom(zoomed(part, factor, at, this.beat.meter));
   }
 
@@ -54,7 +54,7 @@ export class LaneView extends Controller {
   reveal(ticks: Ticks): void {
     const part = this.part;
     const inside = ticks >= part.startTicks && ticks < part.startTicks + part.shownTicks;
-    if (!inside && part.shownTicks < part.lengthTicks) this.setZoom(pageOf(part, Math.max(0, ticks) as Ticks));
+    if (!inside && part.shownTicks < part.lengthTicks) this.setZoom(pageOf(part, asTicks(Math.max(0, ticks))));
   }
 
   showStrip(strip: Strip): void {
@@ -129,7 +129,7 @@ export class LaneView extends Controller {
 
   private get focusTicks(): Ticks | undefined {
     const ticks = this.focused?.ticks;
-    return ticks === undefined ? undefined : (Math.max(0, ticks) as Ticks);
+    return ticks === undefined ? undefined : asTicks(Math.max(0, ticks));
   }
 
   /** Only the lanes that hits lie on, or all. */

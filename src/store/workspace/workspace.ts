@@ -9,7 +9,7 @@ import * as takes from "@/core/beat/edits/takes";
 import type { Meter } from "@/core/time/meter";
 import type { Engine } from "@/engine/audio-engine";
 import type { FromEngine } from "@/engine/protocol";
-import { rateOf, type Command, type CommandListener } from "@/inputs/commands";
+import { isPressed, rateOf, type Command, type CommandListener, type PressedCommand } from "@/inputs/commands";
 import type { PadListener, PadRelease, PlayedHit } from "@/inputs/played-hit";
 import { BeatDocument } from "../document/beat-document";
 import { Clipboard } from "../editing/clipboard";
@@ -174,7 +174,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
     const rate = rateOf(command);
     if (rate) return this.repeat.holdRate(rate, down);
     if (command === "erase") return this.eraser.hold(down, timeMs);
-    if (down) this.runCommand(command, timeMs);
+    if (down && isPressed(command)) this.runCommand(command, timeMs);
   }
 
   /** What is open or chosen is left. */
@@ -331,7 +331,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
 
   // ---- inside
 
-  private runCommand(command: Command, timeMs: number): void {
+  private runCommand(command: PressedCommand, timeMs: number): void {
     switch (command) {
       case "play":
         return this.transport.togglePlay();
@@ -354,7 +354,7 @@ export class Workspace extends Controller implements PadListener, CommandListene
       case "tapTempo":
         return this.tempoTap.tap(timeMs);
       default:
-      // What is held, erase and the rates, was taken before.
+        return command satisfies never;
     }
   }
 

@@ -2,7 +2,7 @@ import { barQuarters } from "@/core/recover/features/bar-place";
 import { secondsAt } from "@/core/recover/pulse/pulse";
 import type { Reading } from "@/core/recover/readings/reading";
 import { ticksToSeconds } from "@/core/time/tempo";
-import type { Ticks } from "@/core/time/ticks";
+import { asTicks } from "@/core/time/ticks";
 import type { OpenEcho } from "@/store/state/open-echo";
 
 /** A line in the picture of an echo. */
@@ -27,6 +27,6 @@ export function lapLines({ whole }: OpenEcho): readonly MapLine[] {
   const starts = new Map<number, number>();
   for (const { along, timeMs } of whole.hits)
     if (along && !starts.has(along.lap))
-      starts.set(along.lap, timeMs / 1000 - ticksToSeconds(along.playedTicks as Ticks, along.bpm));
+      starts.set(along.lap, timeMs / 1000 - ticksToSeconds(asTicks(along.playedTicks), along.bpm));
   return [...starts.values()].map((seconds) => ({ seconds, strong: true }));
 }

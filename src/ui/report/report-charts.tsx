@@ -4,7 +4,7 @@ import { spreadsBy, type Spread, type TimingSample } from "@/core/analysis/timin
 import { joiningNeighbours, readableGrouping, type Grouping } from "@/core/analysis/grouping";
 import { barTicks, type Meter } from "@/core/time/meter";
 import { formatPosition } from "@/core/time/position";
-import type { Ticks } from "@/core/time/ticks";
+import { asTicks } from "@/core/time/ticks";
 import { useOfBeat, useUsedLanes } from "../workspace/use-workspace";
 import styles from "./report.module.scss";
 import { lazyView } from "../common/lazy-view";
@@ -93,5 +93,5 @@ function valuesOf({ meanMs, spreadMs, meanVelocity }: Spread, value: "ms" | "vel
 
 /** Bar and beat, and the ticks only between beats. */
 function shortPosition(ticks: number, meter: Meter): string {
-  return formatPosition(ticks as Ticks, meter).replace(/\.000$/, "");
+  return formatPosition(asTicks(ticks), meter).replace(/\.000$/, "");
 }

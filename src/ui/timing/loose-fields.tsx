@@ -3,7 +3,7 @@
 import { Dice5 } from "../icons/generated/dice-5";
 import type { Looseness } from "@/core/beat/feel";
 import { secondsToTicks, ticksToSeconds } from "@/core/time/tempo";
-import type { Seconds, Ticks } from "@/core/time/ticks";
+import { asTicks, asSeconds } from "@/core/time/ticks";
 import { NumberField } from "../common/fields/number-field";
 import { useOfBeat, useOfPattern, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 
@@ -24,7 +24,7 @@ export function LooseFields() {
     };
     workspace.timing.setFeel((now) => ({ looseness: changed(now.looseness) }), "Looseness", gesture);
   };
-  const ms = Number((ticksToSeconds(looseness.ticks as Ticks, bpm) * 1000).toFixed(1));
+  const ms = Number((ticksToSeconds(asTicks(looseness.ticks), bpm) * 1000).toFixed(1));
   return (
     <>
       <NumberField
@@ -38,7 +38,7 @@ export function LooseFields() {
         step={1}
         standard={0}
         disabled={readOnly}
-        onChange={(value, gesture) => change({ ticks: secondsToTicks((value / 1000) as Seconds, bpm) }, gesture)}
+        onChange={(value, gesture) => change({ ticks: secondsToTicks(asSeconds(value / 1000), bpm) }, gesture)}
       />
       <NumberField
         label="Loose vel"

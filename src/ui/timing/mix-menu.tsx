@@ -6,7 +6,7 @@ import { Sliders } from "../icons/generated/sliders";
 import type { QuantizeSettings } from "@/core/beat/beat";
 import type { QuantizeChange } from "@/core/beat/quantize-settings";
 import { LINE_GRID_NAMES, type LineGridName } from "@/core/time/grid";
-import type { Ticks } from "@/core/time/ticks";
+import { asTicks } from "@/core/time/ticks";
 import { SettingSelect } from "../common/fields/setting-select";
 import styles from "./timing.module.scss";
 
@@ -74,5 +74,5 @@ export function MixMenu({ settings, disabled, onChange }: MixMenuProps) {
 
 function toEnds(value: string): QuantizeSettings["ends"] {
   if (value === "along") return undefined;
-  return value === "played" || value === "grid" ? value : (Number(value) as Ticks);
+  return value === "played" || value === "grid" ? value : asTicks(Number(value));
 }

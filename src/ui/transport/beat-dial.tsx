@@ -3,7 +3,7 @@
 import { useEffect, useRef, useState, type ReactNode, type RefObject } from "react";
 import { barTicks, pulseTicks } from "@/core/time/meter";
 import { ticksToSeconds } from "@/core/time/tempo";
-import { wrap, type Ticks } from "@/core/time/ticks";
+import { asTicks, wrap } from "@/core/time/ticks";
 import { pulsesIn, readDial, type DialReading } from "@/core/time/dial-reading";
 import { useMoving, useOfBeat, useOpenSpan, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import styles from "./beat-dial.module.scss";
@@ -109,7 +109,7 @@ function useDial(face: RefObject<HTMLDivElement | null>) {
     turning.follow(face.current!, now.share, 1000 * ticksToSeconds(roundTicks, bpm), nowMs);
     // The figures change on the beat, not with the next picture.
     const pulse = pulseTicks(meter);
-    const toNext = (pulse - wrap(now.ticks, pulse)) as Ticks;
+    const toNext = asTicks(pulse - wrap(now.ticks, pulse));
     clearTimeout(nextBeat.current);
     nextBeat.current = setTimeout(() => read(performance.now()), 1000 * ticksToSeconds(toNext, bpm));
     return true;
@@ -164,7 +164,11 @@ function PhaseSign({ phase }: { readonly phase: Phase }) {
           <circle r="35" fill="url(#erase-hatch)" />
         </>
       );
-    default:
+    case "stopped":
+    case "counting":
+    case "playing":
       return null;
+    default:
+      return phase satisfies never;
   }
 }

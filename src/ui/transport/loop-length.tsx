@@ -3,7 +3,7 @@
 import { DEFAULT_BARS, MAX_LOOP_BARS } from "@/core/beat/new-beat";
 import { groupsOf, meter as toMeter, OFFERED_METERS, parseGroups, type Meter } from "@/core/time/meter";
 import { formatPosition } from "@/core/time/position";
-import type { Ticks } from "@/core/time/ticks";
+import { asTicks } from "@/core/time/ticks";
 import { NumberField } from "../common/fields/number-field";
 import { useOfBeat, useOfPattern, useOpenSpan, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { GROUPINGS } from "./groupings";
@@ -94,7 +94,7 @@ function RegionButton() {
   const patternRef = useWorkspaceState((state) => state.patternRef);
   const region = useWorkspaceState(({ regions }) => regions[patternRef.patternId] !== undefined);
   if (!region) return null;
-  const barAndBeat = (ticks: number) => formatPosition(ticks as Ticks, meter).slice(0, -4);
+  const barAndBeat = (ticks: number) => formatPosition(asTicks(ticks), meter).slice(0, -4);
   return (
     <button
       type="button"

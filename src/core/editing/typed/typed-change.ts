@@ -1,7 +1,7 @@
 import type { Beat, PatternRef } from "../../beat/beat";
 import { findPart, findPattern } from "../../beat/edit";
 import { secondsToTicks } from "../../time/tempo";
-import type { Seconds } from "../../time/ticks";
+import { asSeconds } from "../../time/ticks";
 import { resolvedHits } from "../../timing/resolve-timing";
 import { levelOf } from "../../timing/resolved-hit";
 import { changeHits, type HitIds } from "../hand-change";
@@ -37,7 +37,7 @@ export function changeTyped(beat: Beat, patternRef: PatternRef, ids: HitIds, fie
     case "offset": {
       const wanted = parseOffset(typed);
       const offset = hitOffsets(beat, pattern);
-      const ticksOf = (ms: number) => secondsToTicks((ms / 1000) as Seconds, beat.bpm);
+      const ticksOf = (ms: number) => secondsToTicks(asSeconds(ms / 1000), beat.bpm);
       return moveHeardTo(beat, patternRef, ids, (heard) => heard.ticks + ticksOf(wanted - offset.heardMs(heard)));
     }
   }

@@ -3,7 +3,7 @@ import { GRID_TICKS, type LineGridName } from "../../time/grid";
 import { barTicks, beatTicks, type Meter } from "../../time/meter";
 import { fromPosition } from "../../time/position";
 import { secondsToTicks, type Bpm } from "../../time/tempo";
-import type { Seconds, Ticks } from "../../time/ticks";
+import { asTicks, asSeconds, type Ticks } from "../../time/ticks";
 
 /** What typed entries are about. */
 export interface EntryFrame {
@@ -78,7 +78,7 @@ export function parseLength(typed: string, now: number, frame: EntryFrame): Tick
   const long = sign === "" ? ticks : now + (sign === "-" ? -1 : 1) * ticks;
   if (long <= 0)
     throw refused(`A hit is longer than nothing; “${text}” leaves ${Math.round(long)} ticks of ${Math.round(now)}.`);
-  return long as Ticks;
+  return asTicks(long);
 }
 
 /**
@@ -138,7 +138,7 @@ function beats(text: string, { meter }: EntryFrame): number | undefined {
 /** Milliseconds or ticks. */
 function span(text: string, { bpm }: EntryFrame): number | undefined {
   const ms = MILLISECONDS.exec(text.trim());
-  if (ms) return secondsToTicks((decimal(ms[1]!) / 1000) as Seconds, bpm);
+  if (ms) return secondsToTicks(asSeconds(decimal(ms[1]!) / 1000), bpm);
   const ticks = TICKS.exec(text.trim());
   return ticks ? decimal(ticks[1]!) : undefined;
 }

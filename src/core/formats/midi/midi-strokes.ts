@@ -1,6 +1,6 @@
 import type { Bpm } from "../../time/tempo";
 import { barTicks } from "../../time/meter";
-import { TICKS_PER_QUARTER, type Ticks } from "../../time/ticks";
+import { asTicks, TICKS_PER_QUARTER, type Ticks } from "../../time/ticks";
 import type { TimedStroke } from "../../timing/extract-groove";
 import { midiSections, sectionAt } from "./midi-sections";
 import { drumNotes, startTempo } from "./midi-to-beat";
@@ -23,7 +23,7 @@ export function midiStrokes(bytes: Uint8Array): MidiStrokes {
   const strokes = drumNotes(smf).flatMap(({ tick, note, velocity }, id) => {
     const section = sectionAt(sections, tick);
     if (barTicks(section.meter) !== bar) return [];
-    return [{ id, pad: note, velocity, ticks: ((tick - section.startTick) * scale) as Ticks }];
+    return [{ id, pad: note, velocity, ticks: asTicks((tick - section.startTick) * scale) }];
   });
   return { bpm: startTempo(smf).value, barTicks: bar, strokes };
 }

@@ -17,7 +17,7 @@ import { CoreError } from "../../core-error";
 import type { Meter } from "../../time/meter";
 import { barTicks, meter as toMeter } from "../../time/meter";
 import { clampTempo } from "../../time/tempo";
-import { TICKS_PER_QUARTER, type Ticks } from "../../time/ticks";
+import { asTicks, TICKS_PER_QUARTER } from "../../time/ticks";
 import { DRUM_CHANNEL, mixOf, voiceFor } from "./midi-channels";
 import { FALLBACK_DRUM, GM_PERCUSSION } from "./gm-percussion";
 import { MAX_HITS } from "../../limits";
@@ -79,8 +79,8 @@ function withChannel(
   const laneOf = new Map(lanesOf(part).map(({ id, note }) => [note, id]));
   const hits = notes.map(({ tick, lengthTicks, note, velocity }): NewHit => ({
     lane: laneOf.get(note)!,
-    played: { ticks: (tick * scale) as Ticks, velocity },
-    lengthTicks: (lengthTicks * scale) as Ticks,
+    played: { ticks: asTicks(tick * scale), velocity },
+    lengthTicks: asTicks(lengthTicks * scale),
   }));
   const mixed = { ...part, mix: mixOf(part.mix, state) };
   const place = { partId, patternId: ids.patternId };

@@ -3,7 +3,7 @@ import type { Hit, QuantizeSettings } from "../../beat/beat";
 import type { Feel } from "../../beat/feel";
 import { barTicks } from "../../time/meter";
 import { groupBy } from "../../group-by";
-import { TICKS_PER_QUARTER, type Ticks } from "../../time/ticks";
+import { asTicks, TICKS_PER_QUARTER } from "../../time/ticks";
 import { resolveTiming } from "../../timing/resolve-timing";
 import { DRUM_CHANNEL } from "./midi-channels";
 import { Fifo } from "./fifo";
@@ -83,8 +83,8 @@ function retimeSection(
   const hits = inside.map(({ on, off }, id): Hit => ({
     id,
     lane: on.event.noteNumber,
-    played: { ticks: ((on.tick - startTick) * scale) as Ticks, velocity: on.event.velocity },
-    lengthTicks: (((off?.tick ?? on.tick) - on.tick) * scale) as Ticks,
+    played: { ticks: asTicks((on.tick - startTick) * scale), velocity: on.event.velocity },
+    lengthTicks: asTicks(((off?.tick ?? on.tick) - on.tick) * scale),
   }));
   const last = hits.reduce((latest, { played: { ticks } }) => Math.max(latest, ticks), 0);
   // A bar more than is played, so that nothing goes round.

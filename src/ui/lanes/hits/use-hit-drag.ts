@@ -7,7 +7,7 @@ import { resolvedHits } from "@/core/timing/resolve-timing";
 import { levelOf } from "@/core/timing/resolved-hit";
 import { findPattern } from "@/core/beat/edit";
 import { clampVelocity } from "@/core/editing/hand-change";
-import type { Ticks } from "@/core/time/ticks";
+import { asTicks } from "@/core/time/ticks";
 import type { Workspace } from "@/store/workspace/workspace";
 import { useWorkspace } from "../../workspace/use-workspace";
 import type { HitRows } from "./hit-rows-at";
@@ -83,7 +83,7 @@ function moving(workspace: Workspace, by: DragMove, rows: HitRows, scale: LaneSc
   const byRows = rowsBy(rows, hit, dy);
   const drag: HitDrag = {
     hitId: hit.id,
-    toTicks: (heard.ticks + dx / pxPerTick(scale)) as Ticks,
+    toTicks: asTicks(heard.ticks + dx / pxPerTick(scale)),
     free: event.shiftKey,
     copy: event.ctrlKey || event.metaKey,
     laneOf: laneMover(workspace, rows, hit, byRows),
@@ -142,10 +142,10 @@ function stretching(
 ): ActiveDrag | undefined {
   const heard = heardHit(workspace, hit.id);
   if (!heard) return undefined;
-  const end = (heard.ticks + heard.lengthTicks + dx / pxPerTick(scale)) as Ticks;
+  const end = asTicks(heard.ticks + heard.lengthTicks + dx / pxPerTick(scale));
   const pulled = event.shiftKey ? end : workspace.hits.lineNear(hit.lane, end);
   const byTicks = Math.max(1, pulled - heard.ticks) - heard.lengthTicks;
-  const long = (heard.lengthTicks + byTicks) as Ticks;
+  const long = asTicks(heard.lengthTicks + byTicks);
   return {
     kind: "length",
     picture: { dxPx: 0, rows: 0, text: `long ${lengthText(long)}`, hit },

@@ -4,7 +4,7 @@ import type { LaneFamily, LaneInfo } from "@/core/beat/lanes";
 import { GRID_TICKS, gridLines } from "@/core/time/grid";
 import { accentAt, barTicks, beatTicks, type Meter } from "@/core/time/meter";
 import { secondsToTicks } from "@/core/time/tempo";
-import type { Seconds, Ticks } from "@/core/time/ticks";
+import { asSeconds, asTicks, type Ticks } from "@/core/time/ticks";
 import { warpTicks } from "@/core/time/warp";
 import { viewRange, type ViewRange } from "@/core/time/zoom";
 import { feelGrid } from "@/core/timing/groove-lines";
@@ -17,7 +17,7 @@ import { feelWarp } from "@/core/timing/feel-warp";
 /** Room left and right of the loop, so that what lies on its edges is seen whole. */
 export const EDGE_PX = 14;
 /** Half the width of a line's pocket: what nobody calls early or late. */
-const POCKET_SECONDS = 0.01 as Seconds;
+const POCKET_SECONDS = asSeconds(0.01);
 
 /** Lines closer than this are left out. */
 const MIN_LINE_PX = 6;
@@ -43,7 +43,7 @@ export function toX(ticks: number, scale: LaneScale): number {
 
 /** The inverse of toX, kept within what is shown. */
 export function toTicks(x: number, { startTicks, shownTicks, widthPx }: LaneScale): Ticks {
-  return (startTicks + toShare(x, widthPx) * shownTicks) as Ticks;
+  return asTicks(startTicks + toShare(x, widthPx) * shownTicks);
 }
 
 /** Where a place lies in what is shown: ratio 0..1. */
@@ -225,7 +225,7 @@ export function layoutLines(
   const { lengthTicks } = scale;
   const warp = timingView === "grooved" ? feelWarp(pattern, beat.meter) : undefined;
   const wide = pxPerTick(scale);
-  const grids = gridsOf(beat.inputQuantize, feelGrid(pattern)).map((name) => GRID_TICKS[name] as Ticks);
+  const grids = gridsOf(beat.inputQuantize, feelGrid(pattern)).map((name) => asTicks(GRID_TICKS[name]));
   const roomy = (step: Ticks) => step * wide >= MIN_LINE_PX;
   const steps = grids.length > 0 && grids.every(roomy) ? grids : [[beatLength, bar].find(roomy) ?? bar];
   const pocketPx = secondsToTicks(POCKET_SECONDS, beat.bpm) * wide;
@@ -243,7 +243,7 @@ export function layoutLines(
 
 /** In 7/8 felt as 2+2+3 the groups stand out from the eighths. */
 function kindOf(ticks: Ticks, meter: Meter): LineMark["kind"] {
-  const inBar = (ticks % barTicks(meter)) as Ticks;
+  const inBar = asTicks(ticks % barTicks(meter));
   const accent = accentAt(inBar, meter);
   if (accent === "bar" || accent === "group") return accent;
   return inBar % beatTicks(meter) === 0 ? "beat" : "step";

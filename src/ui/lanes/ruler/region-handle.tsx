@@ -2,7 +2,7 @@
 
 import type { KeyboardEvent } from "react";
 import { formatPosition } from "@/core/time/position";
-import type { Ticks } from "@/core/time/ticks";
+import { asTicks } from "@/core/time/ticks";
 import { useOfBeat, useOfPattern, useWorkspace } from "../../workspace/use-workspace";
 import { toX, type LaneScale } from "../picture/lane-layout";
 import styles from "../picture/lanes.module.scss";
@@ -39,7 +39,7 @@ export function RegionHandle({ edge, ticks, scale }: RegionHandleProps) {
       aria-valuemin={0}
       aria-valuemax={scale.lengthTicks}
       aria-valuenow={ticks}
-      aria-valuetext={formatPosition(ticks as Ticks, meter)}
+      aria-valuetext={formatPosition(asTicks(ticks), meter)}
       onKeyDown={nudge}
     />
   );

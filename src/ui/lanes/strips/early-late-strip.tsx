@@ -2,7 +2,7 @@
 
 import { useMemo } from "react";
 import { ticksToSeconds } from "@/core/time/tempo";
-import type { Ticks } from "@/core/time/ticks";
+import { asTicks } from "@/core/time/ticks";
 import { earlyLate } from "@/core/timing/early-late";
 import { useBeat, useOpenPattern } from "../../workspace/use-workspace";
 import { toX } from "../picture/lane-layout";
@@ -22,7 +22,7 @@ export function EarlyLateStrip({ widthPx }: { readonly widthPx: number }) {
     [pattern, beat.meter, beat.inputQuantize],
   );
   const scale = useLaneScale(widthPx);
-  const ms = feel.map(({ meanTicks }) => ticksToSeconds(meanTicks as Ticks, beat.bpm) * 1000);
+  const ms = feel.map(({ meanTicks }) => ticksToSeconds(asTicks(meanTicks), beat.bpm) * 1000);
   const mean = ms.reduce((sum, value) => sum + value, 0) / (ms.length || 1);
   const description =
     ms.length === 0

@@ -5,7 +5,7 @@ import { clampVelocity } from "@/core/editing/hand-change";
 import { rampVelocity } from "@/core/editing/weigh-hits";
 import { findPattern } from "@/core/beat/edit";
 import { hitsWhere } from "@/core/editing/choose-hits";
-import type { Ticks } from "@/core/time/ticks";
+import { asTicks } from "@/core/time/ticks";
 import { resolvedHits } from "@/core/timing/resolve-timing";
 import { levelOf } from "@/core/timing/resolved-hit";
 import type { Workspace } from "@/store/workspace/workspace";
@@ -97,8 +97,8 @@ function useVelocityPen(scale: LaneScale) {
   const draw = (a: Point, b: Point, slackPx: number) => {
     const [left, right] = a.x <= b.x ? [a, b] : [b, a];
     const slack = slackPx / pxPerTick(scale);
-    const start = { ticks: (toTicks(left.x, scale) - slack) as Ticks, velocity: toVelocity(left.y) };
-    const end = { ticks: (toTicks(right.x, scale) + slack) as Ticks, velocity: toVelocity(right.y) };
+    const start = { ticks: asTicks(toTicks(left.x, scale) - slack), velocity: toVelocity(left.y) };
+    const end = { ticks: asTicks(toTicks(right.x, scale) + slack), velocity: toVelocity(right.y) };
     const { selected, patternRef } = workspace.state;
     if (selected.length === 0) lane.current ??= laneAt(workspace, scale, a);
     const lanes = new Set(lane.current === undefined ? [] : [lane.current]);
