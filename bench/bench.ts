@@ -22,7 +22,7 @@ import { Player } from "../src/core/sound/player/player";
 import { BUILT_IN_GROOVES } from "../src/core/timing/built-in-grooves";
 import { resolveTiming } from "../src/core/timing/resolve-timing";
 import type { Ticks } from "../src/core/time/ticks";
-import { firstLoadKilobytes } from "./bundle-size";
+import { firstLoadKilobytes } from "../tests/support/bundle-size";
 import { historyRows } from "./history-cost";
 import { printKits } from "./kit-table";
 import { soundRows } from "./sound-cost";
