@@ -96,3 +96,29 @@ test("while a pass is open the journal is at most half a second behind", () => {
   // Not for every stroke: that would take time from playing.
   expect(Math.min(...gaps)).toBeGreaterThanOrEqual(300);
 });
+
+test("a save in the middle of a pass settles what is beside it, and not the pass: the journal goes on with all of it", async () => {
+  const { workspace, repository, play } = session();
+  let disk: KeptBeat = { beat: workspace.beat, passes: [] };
+  let saves = 0;
+  jest.spyOn(repository.beats, "save").mockImplementation(async (kept) => {
+    disk = kept;
+    saves++;
+    return "disk";
+  });
+  jest.spyOn(repository.beats, "writeJournal").mockImplementation(async (_, passes: readonly KeptPass[]) => {
+    disk = { ...disk, passes };
+  });
+  workspace.transport.toggleRecord();
+  for (let ms = 100; ms < 11_000; ms += 97) {
+    play(0, ms);
+    // What a save brings about is done when it has ended.
+    await Promise.resolve();
+    await Promise.resolve();
+  }
+  // Before the first hit, and after six seconds.
+  expect(saves).toBeLessThanOrEqual(2);
+  const { beat, passes } = unsettled(disk.beat, disk.passes);
+  const kept = hitsOf(putBack(beat, passes)).length;
+  expect(hitsOf(workspace.beat).length - kept).toBeLessThanOrEqual(Math.ceil(520 / 97));
+});

@@ -398,6 +398,8 @@ test("erase that is held while another pattern takes over takes nothing of the o
   play(0, 3 * BEAT_MS);
   play(0, 7 * BEAT_MS);
   workspace.command("nextPattern", true, 7 * BEAT_MS);
+  // One so near its beginning that only what goes back to there takes it.
+  play(0, LAP_MS + 5);
   play(0, LAP_MS + 3 * BEAT_MS);
   play(0, LAP_MS + 6 * BEAT_MS);
   workspace.patterns.choose(0);
@@ -411,4 +413,38 @@ test("erase that is held while another pattern takes over takes nothing of the o
   workspace.command("erase", false, 3 * LAP_MS + 4 * BEAT_MS);
   const left = (pattern: number) => hitsOf(workspace, pattern).map(({ played: { ticks } }) => Math.round(ticks / 960));
   expect([left(0), left(1)]).toEqual([[3], [6]]);
+});
+
+test("a pad that is let go once more, by a driver that says so twice, is let go in the part that is open by then", () => {
+  const { workspace, engine, goTo, play } = session();
+  const [kit] = workspace.beat.parts;
+  play(0, 10);
+  workspace.parts.addKit();
+  goTo(20);
+  const { partId } = workspace.state.patternRef;
+  expect(partId).not.toBe(kit!.id);
+  workspace.release({ lane: 0, timeMs: 20, device: "keys" });
+  expect(engine.last("let-go")).toEqual({ type: "let-go", partId, lane: 0 });
+});
+
+test.each<[string, (of: ReturnType<typeof session>) => void]>([
+  [
+    "recording, repeating and erasing",
+    ({ workspace, play, goTo }) => {
+      workspace.transport.toggleRecord();
+      play(0, 100);
+      workspace.strike({ lane: 1, velocity: 90, timeMs: 150, device: "keys" });
+      workspace.command("repeat 1/16", true, 170);
+      workspace.command("erase", true, 200);
+      workspace.strike({ lane: 2, velocity: 90, timeMs: 210, device: "keys" });
+      goTo(220);
+    },
+  ],
+  ["tapping a tempo", ({ workspace }) => [20, 420, 820].forEach((ms) => workspace.command("tapTempo", true, ms))],
+])("a beat that is closed in the middle of %s leaves no timer", async (_, begin) => {
+  const page = session();
+  begin(page);
+  expect(jest.getTimerCount()).toBeGreaterThan(0);
+  await page.workspace.close();
+  expect(jest.getTimerCount()).toBe(0);
 });
