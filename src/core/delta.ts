@@ -36,7 +36,7 @@ interface Numbered extends Fields {
  * What makes `after` of `before`. What both have by reference is passed over, and lists of things with ids are compared by
  * these, so that a change of a large document is as large as the change.
  * @returns undefined where they are the very same
- * @example deltaBetween({ bpm: 100, parts }, { bpm: 90, parts }) // { fields: { bpm: { set: 90 } } }
+ * @example deltaBetween({ bpm: 100, bars: 2 }, { bpm: 90, bars: 2 }) // { fields: { bpm: { set: 90 } } }
  */
 export function deltaBetween(before: unknown, after: unknown): Delta | undefined {
   if (before === after) return undefined;
@@ -158,6 +158,7 @@ function addOld(stretches: Growing[], from: number): void {
 
 /**
  * The inverse of deltaBetween: what does not change is taken over as it is.
+ * @example withDelta({ bpm: 100, bars: 2 }, { fields: { bpm: { set: 90 } } }) // { bpm: 90, bars: 2 }
  * @throws CoreError "bad-record" where the delta is not one of this value
  */
 export function withDelta(value: unknown, delta: Delta): unknown {

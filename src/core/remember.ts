@@ -1,4 +1,4 @@
-/** True where two lists hold the very same things in the same order. */
+/** True where two lists hold the very same things in the same order. @example sameItems([1, "a"], [1, "a"]) // true */
 export function sameItems(a: readonly unknown[], b: readonly unknown[]): boolean {
   if (a.length !== b.length) return false;
   for (let index = 0; index < a.length; index++) if (a[index] !== b[index]) return false;

@@ -6,7 +6,17 @@ import { test } from "./support/test";
 
 const BEAT_PAGE = "beat/[id]/";
 
-const nodesOf = (page: Page) => page.evaluate(() => document.querySelectorAll("*").length);
+/** Elements of a page once what comes by and by is there: when nothing has been fetched and nothing has come for a while. */
+async function elementsOf(page: Page): Promise<number> {
+  await page.waitForLoadState("networkidle");
+  const count = () => page.evaluate(() => document.querySelectorAll("*").length);
+  let [before, now] = [-1, await count()];
+  while (before !== now) {
+    await page.waitForTimeout(1500);
+    [before, now] = [now, await count()];
+  }
+  return now;
+}
 
 /** All there is to say, so that one run tells everything. */
 function expectNoProblems(measured: Readonly<Record<string, number>>): void {
@@ -17,9 +27,9 @@ function expectNoProblems(measured: Readonly<Record<string, number>>): void {
 test("pages load no more, and are no larger, than they were", async ({ page }) => {
   await page.goto("/");
   await page.getByRole("link", { name: "Slow Harbour", exact: true }).waitFor();
-  const shelf = await nodesOf(page);
+  const shelf = await elementsOf(page);
   await openBeat(page, "Slow Harbour");
-  const beat = await nodesOf(page);
+  const beat = await elementsOf(page);
   const view = (name: string) =>
     page.getByRole("navigation", { name: "View" }).getByRole("button", { name, exact: true }).click();
   await view("Mix");
@@ -29,6 +39,6 @@ test("pages load no more, and are no larger, than they were", async ({ page }) =
     "first load of a beat: kB": firstLoadKilobytes(BEAT_PAGE)!,
     "elements of the shelf with the demo": shelf,
     "elements of Slow Harbour": beat,
-    "elements of its mix": await nodesOf(page),
+    "elements of its mix": await elementsOf(page),
   });
 });

@@ -14,6 +14,7 @@ const SLIP_SPREADS = 3;
  * Finds the place of the second note of swung pairs: the ratio from which the hits lie least far, then the middle of those that lie on it.
  * @param unit half a pair, ticks
  * @returns 0.5..0.75
+ * @example bestSwing([0, 640, 960, 1600], 480, 3840) // 0.666666667
  */
 export function bestSwing(positions: readonly Ticks[], unit: number, bar: Ticks): number {
   // Absolute distances: a few hits on other lines must not draw it away.

@@ -24,7 +24,7 @@ const RUNGS: { readonly [Kind in "straight" | "thirds"]: readonly LineGridName[]
 /**
  * @param grid the finest
  * @param ratio where the middle of a pair of its steps lies, 0.5..0.75; only 1/8 and 1/16 swing
- * @example ladder("1/8", 0.5, 1920 as Ticks) // at [0, 480, 960, 1440, 1920], levels [0, 1, 0, 1, 0]
+ * @example ladder("1/8", 0.5, 1920).levels // [0, 1, 0, 1, 0]
  */
 export function ladder(grid: LineGridName, ratio: number, barTicks: Ticks): Ladder {
   const rungs = RUNGS[isTriplet(grid) ? "thirds" : "straight"];

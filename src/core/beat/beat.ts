@@ -247,26 +247,31 @@ export interface PatternRef {
   readonly patternId: number;
 }
 
+/** @example patternLengthTicks(pattern, { beats: 7, unit: 8 }) // 6720 */
 export function patternLengthTicks(pattern: Pattern, meter: Meter): Ticks {
   return asTicks(pattern.bars * barTicks(meter));
 }
 
-/** The whole pattern as the stretch that goes round. */
+/**
+ * The whole pattern as the stretch that goes round.
+ * @example wholeSpan(pattern, { beats: 4, unit: 4 }) // { startTicks: 0, lengthTicks: 7680 }
+ */
 export function wholeSpan(pattern: Pattern, meter: Meter): LoopSpan {
   return { startTicks: asTicks(0), lengthTicks: patternLengthTicks(pattern, meter) };
 }
 
-/** The passes that sound: not muted, and soloed where any is. */
+/** The passes that sound: not muted, and soloed where any is. @example openPasses(pattern).length // 1 */
 export function openPasses({ passes }: Pattern): readonly Pass[] {
   const solo = passes.some(({ soloed }) => soloed);
   return passes.filter(({ muted, soloed }) => !muted && (!solo || soloed));
 }
 
-/** How many starts the points of a pattern hold. */
+/** How many starts the points of a pattern hold. @example pointStarts(pattern) // 0 */
 export function pointStarts({ points = [] }: Pattern): number {
   return points.reduce((sum, { starts }) => sum + Object.keys(starts).length, 0);
 }
 
+/** @example hitCount(beat) // 8 */
 export function hitCount(beat: Beat): number {
   return beat.parts.reduce(
     (sum, part) =>

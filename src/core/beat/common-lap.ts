@@ -8,7 +8,7 @@ import { asTicks, leastCommonMultiple, type Ticks } from "../time/ticks";
 /**
  * After how long patterns that began together do so again.
  * @throws CoreError "too-large" over 2000 bars
- * @example commonLapTicks(beat, places) // of patterns of 2 and 3 bars: 6 bars
+ * @example commonLapTicks(beat, [patternRef]) // 7680
  */
 export function commonLapTicks(beat: Beat, places: readonly PatternRef[]): Ticks {
   const bars = places.reduce((all, patternRef) => leastCommonMultiple(all, findPattern(beat, patternRef).bars), 1);

@@ -12,43 +12,64 @@ import { plainName } from "./plain-name";
 export type NewPass = Omit<Pass, "id" | "hits">;
 export type NewHit = Omit<Hit, "id">;
 
-/** @throws CoreError "unknown-id" */
+/**
+ * @throws CoreError "unknown-id"
+ * @example findPart(beat, part.id).name // "Kit"
+ */
 export function findPart(beat: Beat, partId: number): Part {
   return found(beat.parts, partId, "part");
 }
 
-/** The same, for what may have been undone or deleted meanwhile. */
+/** The same, for what may have been undone or deleted meanwhile. @example knownPart(beat, 99) // undefined */
 export function knownPart({ parts }: Beat, partId: number): Part | undefined {
   return parts.find(({ id }) => id === partId);
 }
 
-/** @throws CoreError "unknown-id" */
+/**
+ * @throws CoreError "unknown-id"
+ * @example findPattern(beat, patternRef).bars // 2
+ */
 export function findPattern(beat: Beat, { partId, patternId }: PatternRef): Pattern {
   return found(findPart(beat, partId).patterns, patternId, "pattern");
 }
 
+/** @example renameBeat(beat, "  Slow Harbour ").name // "Slow Harbour" */
 export function renameBeat(beat: Beat, name: string): Beat {
   const plain = plainName(name);
   return plain === "" || plain === beat.name ? beat : { ...beat, name: plain };
 }
 
-/** Hits are kept in ticks, so they keep their musical place. @throws CoreError "bad-tempo" */
+/**
+ * Hits are kept in ticks, so they keep their musical place.
+ * @throws CoreError "bad-tempo"
+ * @example setTempo(beat, 96).bpm // 96
+ */
 export function setTempo(beat: Beat, bpm: number): Beat {
   const next = clampTempo(bpm);
   return next === beat.bpm ? beat : { ...beat, bpm: next };
 }
 
-/** Changes only what is recorded next. */
+/**
+ * Changes only what is recorded next.
+ * @example setInputQuantize(beat, { grid: "1/8" }).inputQuantize // { grid: "1/8", strength: 1, reach: 1 }
+ */
 export function setInputQuantize(beat: Beat, change: QuantizeChange): Beat {
   return { ...beat, inputQuantize: changeQuantize(beat.inputQuantize, change) };
 }
 
-/** Hits stay on their ticks, and every pattern keeps its number of bars. */
+/**
+ * Hits stay on their ticks, and every pattern keeps its number of bars.
+ * @example setMeter(beat, { beats: 3, unit: 4 }).meter // { beats: 3, unit: 4 }
+ */
 export function setMeter(beat: Beat, meter: Meter): Beat {
   return sameMeter(meter, beat.meter) ? beat : { ...beat, meter };
 }
 
-/** Hits beyond a shorter end stay in the document. @throws CoreError "bad-value" outside 1..2000 bars */
+/**
+ * Hits beyond a shorter end stay in the document.
+ * @throws CoreError "bad-value" outside 1..2000 bars
+ * @example findPattern(setBars(beat, patternRef, 4), patternRef).bars // 4
+ */
 export function setBars(beat: Beat, patternRef: PatternRef, bars: number): Beat {
   if (!Number.isInteger(bars) || bars < 1 || bars > MAX_BARS) {
     throw new CoreError("bad-value", `A loop has 1 to ${MAX_BARS} bars, got ${bars}.`);
@@ -56,7 +77,10 @@ export function setBars(beat: Beat, patternRef: PatternRef, bars: number): Beat 
   return editPattern(beat, patternRef, (pattern) => ({ ...pattern, bars }));
 }
 
-/** Swing, groove, looseness and the pads' shares; what is given as undefined goes. */
+/**
+ * Swing, groove, looseness and the pads' shares; what is given as undefined goes.
+ * @example findPattern(setFeel(beat, patternRef, { swing: { ratio: 0.6, unit: "1/8" } }), patternRef).swing // { ratio: 0.6, unit: "1/8" }
+ */
 export function setFeel(
   beat: Beat,
   patternRef: PatternRef,
@@ -75,7 +99,10 @@ export function addPass(beat: Beat, patternRef: PatternRef, pass: NewPass): { be
   return { beat: { ...next, nextId: passId + 1 }, passId };
 }
 
-/** Adds hits to a pass; they get the next ids in their order. */
+/**
+ * Adds hits to a pass; they get the next ids in their order.
+ * @example hitCount(addHits(beat, patternRef, passId, [{ lane: 0, played: { ticks: 960, velocity: 90 }, lengthTicks: 60 }])) // 9
+ */
 export function addHits(beat: Beat, patternRef: PatternRef, passId: number, hits: readonly NewHit[]): Beat {
   const numbered = hits.map((hit, index) => numberHit(hit, beat.nextId + index));
   const next = editPass(beat, patternRef, passId, (pass) => ({ ...pass, hits: [...pass.hits, ...numbered] }));
@@ -85,6 +112,7 @@ export function addHits(beat: Beat, patternRef: PatternRef, passId: number, hits
 /**
  * A hit with its id. Its fields are written out in one order: thousands of hits that were copied by spread take ten times
  * as long to read.
+ * @example numberHit({ lane: 0, played: { ticks: 0, velocity: 90 }, lengthTicks: 60 }, 7).id // 7
  */
 export function numberHit(from: NewHit, id: number): Hit {
   const { lane, played, lengthTicks } = from;
@@ -125,6 +153,7 @@ export function setHitLength(
   });
 }
 
+/** @example findPattern(setPass(beat, patternRef, passId, { muted: true }), patternRef).passes[0].muted // true */
 export function setPass(
   beat: Beat,
   patternRef: PatternRef,
@@ -134,6 +163,7 @@ export function setPass(
   return editPass(beat, patternRef, passId, (pass) => ({ ...pass, ...change }));
 }
 
+/** @example hitCount(removePass(beat, patternRef, passId)) // 0 */
 export function removePass(beat: Beat, patternRef: PatternRef, passId: number): Beat {
   return editPattern(beat, patternRef, (pattern) => ({
     ...pattern,
@@ -141,6 +171,7 @@ export function removePass(beat: Beat, patternRef: PatternRef, passId: number): 
   }));
 }
 
+/** @example padsOf(findPart(setPad(beat, part.id, 8, { muted: true }), part.id))[8].muted // true */
 export function setPad(
   beat: Beat,
   partId: number,
@@ -161,7 +192,10 @@ export interface PartChange {
   readonly alsoPlays?: number | undefined;
 }
 
-/** Its name, mute, solo, mix or what it also plays; a blank name changes nothing. */
+/**
+ * Its name, mute, solo, mix or what it also plays; a blank name changes nothing.
+ * @example findPart(setPart(beat, part.id, { soloed: true }), part.id).soloed // true
+ */
 export function setPart(beat: Beat, partId: number, change: PartChange): Beat {
   const name = change.name && plainName(change.name);
   return editPart(beat, partId, (part) => withoutUndefined({ ...part, ...change, name: name ? name : part.name }));
@@ -180,15 +214,20 @@ export function setTonal(beat: Beat, partId: number, change: TonalChange): Beat 
   });
 }
 
-/** A part or a pattern as it is written: fields that are given as undefined are not there. */
+/**
+ * A part or a pattern as it is written: fields that are given as undefined are not there.
+ * @example withoutUndefined({ bars: 2, name: undefined }) // { bars: 2 }
+ */
 export function withoutUndefined<T extends Part | Pattern | Pad | PadSound>(from: object): T {
   return Object.fromEntries(Object.entries(from).filter(([, value]) => value !== undefined)) as unknown as T;
 }
 
+/** @example editPart(beat, part.id, (it) => ({ ...it, name: "Drums" })).parts[0].name // "Drums" */
 export function editPart(beat: Beat, partId: number, edit: (part: Part) => Part): Beat {
   return { ...beat, parts: replaced(beat.parts, partId, "part", edit) };
 }
 
+/** @example findPattern(editPattern(beat, patternRef, (it) => ({ ...it, name: "Verse" })), patternRef).name // "Verse" */
 export function editPattern(beat: Beat, patternRef: PatternRef, edit: (pattern: Pattern) => Pattern): Beat {
   return editPart(beat, patternRef.partId, (part) => ({
     ...part,

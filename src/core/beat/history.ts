@@ -28,11 +28,15 @@ export type Restored<T> = (beside: T) => T;
 /** Steps kept; the documents share their unchanged parts, so a deep history is cheap. */
 const MAX_STEPS = 500;
 
+/** @example startHistory("empty").present // "empty" */
 export function startHistory<T>(document: T): History<T> {
   return { past: [], present: document, future: [] };
 }
 
-/** Makes `document` the present. The same document is no change and no step; a step that grows takes the newest name. */
+/**
+ * Makes `document` the present. The same document is no change and no step; a step that grows takes the newest name.
+ * @example commit(startHistory("empty"), "one hit", { label: "1 hit", atMs: 0 }).past[0].label // "1 hit"
+ */
 export function commit<T>(history: History<T>, document: T, name: StepName): History<T> {
   if (document === history.present) return history;
   const last = history.past.at(-1);
@@ -47,6 +51,7 @@ export function commit<T>(history: History<T>, document: T, name: StepName): His
  * Changes the present, and the steps on either side for as long as they have what is changed: it is no step of its own, and
  * taking back something else does not take it back. Steps of earlier pages don't have what this one makes.
  * @param edit gives the same document back where there is nothing to change
+ * @example amend(startHistory("empty"), (text) => text.toUpperCase()).present // "EMPTY"
  */
 export function amend<T>({ past, present, future }: History<T>, edit: (document: T) => T): History<T> {
   const next = edit(present);
@@ -65,7 +70,11 @@ function amended<T>(steps: readonly HistoryStep<T>[], edit: (document: T) => T):
   return changed;
 }
 
-/** @returns the history one step back, the same one when there is none @throws CoreError of a step of an earlier page */
+/**
+ * @returns the history one step back, the same one when there is none
+ * @throws CoreError of a step of an earlier page
+ * @example undo(commit(startHistory("empty"), "one hit", { label: "1 hit", atMs: 0 })).present // "empty"
+ */
 export function undo<T>({ past, present, future }: History<T>): History<T> {
   const step = past.at(-1);
   if (!step) return { past, present, future };
@@ -77,7 +86,11 @@ export function undo<T>({ past, present, future }: History<T>): History<T> {
   };
 }
 
-/** @returns the history one step forward, the same one when there is none @throws CoreError of a step of an earlier page */
+/**
+ * @returns the history one step forward, the same one when there is none
+ * @throws CoreError of a step of an earlier page
+ * @example redo(undo(commit(startHistory("empty"), "one hit", { label: "1 hit", atMs: 0 }))).present // "one hit"
+ */
 export function redo<T>({ past, present, future }: History<T>): History<T> {
   const [step, ...rest] = future;
   if (!step) return { past, present, future };

@@ -23,12 +23,18 @@ export interface LaneInfo {
 export const KEYS = 16;
 const NOTES = 128;
 
-/** All lanes that a part has: a kit's pads, every note of a tonal part, the lowest first. */
+/**
+ * All lanes that a part has: a kit's pads, every note of a tonal part, the lowest first.
+ * @example lanesOf(part).slice(0, 3).map(({ name }) => name) // ["Kick", "Snare", "Side stick"]
+ */
 export function lanesOf(part: Instrument): readonly LaneInfo[] {
   return part.kind === "kit" ? part.pads : noteLanes(part.scale);
 }
 
-/** @returns undefined where the part has no such lane */
+/**
+ * @returns undefined where the part has no such lane
+ * @example findLane(part, 8).name // "Closed hat"
+ */
 export function findLane(part: Instrument, lane: Lane): LaneInfo | undefined {
   return part.kind === "kit" ? part.pads.find(({ id }) => id === lane) : noteLanes(part.scale)[lane];
 }
@@ -36,6 +42,7 @@ export function findLane(part: Instrument, lane: Lane): LaneInfo | undefined {
 /**
  * The lanes that a key strikes: one, none where nothing lies on it, or those of a chord.
  * @param key 0..15 @param octaves up, or down where negative
+ * @example keyLanes(part, 8) // [8]
  */
 export function keyLanes(part: Instrument, key: number, octaves = 0): readonly Lane[] {
   if (part.kind === "kit") return part.pads.filter(({ slot }) => slot === key).map(({ id }) => id);
@@ -51,7 +58,10 @@ function keyNotes(
   return scale ? scaleNotes(scale, key, base) : [base + key];
 }
 
-/** The lanes that hits of a pattern lie on, in the order of the part's. */
+/**
+ * The lanes that hits of a pattern lie on, in the order of the part's.
+ * @example usedLanes(part, pattern).map(({ id }) => id) // [8]
+ */
 export function usedLanes(part: Instrument, pattern: Pattern): readonly LaneInfo[] {
   const used = lanesIn(pattern);
   return lanesOf(part).filter(({ id }) => used.has(id));
@@ -59,7 +69,10 @@ export function usedLanes(part: Instrument, pattern: Pattern): readonly LaneInfo
 
 const lanesOfPass = remember<Pass, ReadonlySet<Lane>>();
 
-/** The lanes on which a pattern has hits; of a pass that does not change they are worked out once. */
+/**
+ * The lanes on which a pattern has hits; of a pass that does not change they are worked out once.
+ * @example [...lanesIn(pattern)] // [8]
+ */
 export function lanesIn({ passes }: Pattern): ReadonlySet<Lane> {
   const lanesOf = (pass: Pass) => lanesOfPass(pass, [], () => new Set(pass.hits.map(({ lane }) => lane)));
   return new Set(passes.flatMap((pass) => [...lanesOf(pass)]));
@@ -80,12 +93,12 @@ export function shownLanes(part: Instrument, pattern: Pattern, octaves: number, 
   return lanesOf(part).filter(({ id }) => shown.has(id));
 }
 
-/** True for a note that is a black key of a piano. */
+/** True for a note that is a black key of a piano. @example isBlackKey({ family: "pitch", note: 61 }) // true */
 export function isBlackKey({ family, note }: Pick<LaneInfo, "family" | "note">): boolean {
   return family === "pitch" && [1, 3, 6, 8, 10].includes(note % 12);
 }
 
-/** The pads of a kit; a tonal part has none. */
+/** The pads of a kit; a tonal part has none. @example padsOf(part).length // 16 */
 export function padsOf(part: Instrument): KitPart["pads"] {
   return part.kind === "kit" ? part.pads : [];
 }

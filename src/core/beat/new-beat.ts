@@ -15,12 +15,12 @@ export const MAX_LOOP_BARS = 16;
 /** As the sounds are made, and nothing sent into the room. */
 export const PLAIN_MIX: Mix = { levelDb: 0, pan: 0, roomDb: -60 };
 
-/** The pads every kit part starts with, in the order of the keys. */
+/** The pads every kit part starts with, in the order of the keys. @example defaultPads().length // 16 */
 export function defaultPads(): readonly Pad[] {
   return DRUM_IDS.map((drum, id) => ({ ...drumPad(drum, id), slot: id }));
 }
 
-/** A pad for a drum, without a key of its own. */
+/** A pad for a drum, without a key of its own. @example drumPad("kick", 0).name // "Kick" */
 export function drumPad(drum: DrumId, id: Lane, { name, note } = DRUMS[drum] as Pick<Pad, "name" | "note">): Pad {
   const { role, family } = DRUMS[drum];
   const layers = [{ source: { kind: "drum" as const, drum } }];
@@ -43,7 +43,7 @@ export interface NewPart {
   readonly bars: number;
 }
 
-/** A kit part with one empty pattern. */
+/** A kit part with one empty pattern. @example kitPart({ partId: 1, patternId: 2, name: "Kit", bars: 2 }).patterns.length // 1 */
 export function kitPart({ partId, patternId, name, bars }: NewPart): KitPart {
   return {
     id: partId,
@@ -79,7 +79,7 @@ export function tonalPart({
   };
 }
 
-/** A beat with one kit part and one empty pattern. */
+/** A beat with one kit part and one empty pattern. @example newBeat({ id: "ebb", name: "Ebb" }).bpm // 100 */
 export function newBeat({ id, name, bpm = DEFAULT_BPM, meter = DEFAULT_METER, bars = DEFAULT_BARS }: NewBeat): Beat {
   return {
     id,
@@ -92,12 +92,12 @@ export function newBeat({ id, name, bpm = DEFAULT_BPM, meter = DEFAULT_METER, ba
   };
 }
 
-/** Every part in its first pattern. */
+/** Every part in its first pattern. @example firstPlaces(beat) // [{ partId: 1, patternId: 2 }] */
 export function firstPlaces({ parts }: Beat): readonly PatternRef[] {
   return parts.map(({ id, patterns }) => ({ partId: id, patternId: patterns[0]!.id }));
 }
 
-/** The pattern that opens first. */
+/** The pattern that opens first. @example firstPlace(beat) // { partId: 1, patternId: 2 } */
 export function firstPlace(beat: Beat): PatternRef {
   const part = beat.parts[0]!;
   return { partId: part.id, patternId: part.patterns[0]!.id };

@@ -5,7 +5,10 @@ export type QuantizeChange = Partial<Pick<QuantizeSettings, "grid" | "strength" 
   readonly [Key in "mix" | "adaptive" | "ends"]?: QuantizeSettings[Key] | undefined;
 };
 
-/** True where both correct alike; a mix is the same only in the same order, which decides between equals. */
+/**
+ * True where both correct alike; a mix is the same only in the same order, which decides between equals.
+ * @example sameQuantize({ grid: "1/8", strength: 1, reach: 1 }, { grid: "1/8", strength: 1, reach: 1 }) // true
+ */
 export function sameQuantize(a: QuantizeSettings, b: QuantizeSettings): boolean {
   return (
     a === b ||
@@ -18,7 +21,10 @@ export function sameQuantize(a: QuantizeSettings, b: QuantizeSettings): boolean 
   );
 }
 
-/** Settings with a change; an empty mix is none. */
+/**
+ * Settings with a change; an empty mix is none.
+ * @example changeQuantize({ grid: "1/8", strength: 1, reach: 1 }, { strength: 0.6 }) // { grid: "1/8", strength: 0.6, reach: 1 }
+ */
 export function changeQuantize(settings: QuantizeSettings, change: QuantizeChange): QuantizeSettings {
   const { mix, adaptive, ends, ...rest } = { ...settings, ...change };
   const next = ends === undefined ? rest : { ...rest, ends };

@@ -1,7 +1,10 @@
 import { sameItems } from "../remember";
 import type { Beat, Pattern } from "./beat";
 
-/** True for beats with the same passes, by reference, in the same parts and patterns; other ids may be free in them. */
+/**
+ * True for beats with the same passes, by reference, in the same parts and patterns; other ids may be free in them.
+ * @example sameBesideIds(beat, { ...beat, nextId: 900 }) // true
+ */
 export function sameBesideIds(
   { nextId: _, parts, ...rest }: Beat,
   { nextId: __, parts: others, ...other }: Beat,

@@ -23,7 +23,7 @@ export function scaleSteps({ root, name }: Scale): readonly number[] {
   return spelling({ root, name }).map((note) => (chromaOf(note) - root + 12) % 12);
 }
 
-/** The notes of a scale as they are spelt. @example spelling({ root: 5, name: "major" }) // ["F", "G", "A", "Bb", "C", "D", "E"] */
+/** The notes of a scale as they are spelt: F major is F, G, A, Bb, C, D, E. */
 function spelling({ root, name }: Scale): readonly string[] {
   return SPELLINGS[name][root]!;
 }
@@ -58,7 +58,7 @@ export function printed(name: string): string {
 
 const NATURALS: Readonly<Record<string, number>> = { C: 0, D: 2, E: 4, F: 5, G: 7, A: 9, B: 11 };
 
-/** The place of a spelt note among the twelve. @example chromaOf("Bb") // 10 */
+/** The place of a spelt note among the twelve: 10 for Bb. */
 function chromaOf(name: string): number {
   const accidentals = [...name.slice(1)].reduce((sum, sign) => sum + (sign === "#" ? 1 : -1), 0);
   return (NATURALS[name[0]!]! + accidentals + 12) % 12;

@@ -19,12 +19,19 @@ const STROKES: Readonly<Record<string, { readonly velocity: number; readonly spr
   X: { velocity: 108, spread: 5 },
 };
 
-/** The beats a new browser starts with. */
+/**
+ * The beats a new browser starts with.
+ * @example demoBeats().map(({ name }) => name) // ["Slow Harbour", "Gangway Shuffle", "Tide Table", "Lantern Room"]
+ */
 export function demoBeats(): readonly Beat[] {
   return DEMO_SCORES.map(performBeat);
 }
 
-/** @param name as on the shelf or as an id, in any case. @throws CoreError "unknown-name" */
+/**
+ * @param name as on the shelf or as an id, in any case.
+ * @throws CoreError "unknown-name"
+ * @example demoBeat("Tide Table").name // "Tide Table"
+ */
 export function demoBeat(name: string): Beat {
   const wanted = name.toLowerCase().replace(/\s+/g, "-");
   const score = DEMO_SCORES.find(({ id }) => id === wanted);

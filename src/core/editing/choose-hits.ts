@@ -61,12 +61,15 @@ function doubles(beat: Beat, patternRef: PatternRef): readonly (readonly [Hit, n
   );
 }
 
-/** All that is heard or covered. */
+/** All that is heard or covered. @example allHits(beat, patternRef).length // 8 */
 export function allHits(beat: Beat, patternRef: PatternRef): readonly number[] {
   return hitsWhere(beat, patternRef, {});
 }
 
-/** What lies on the line of the input grid that is nearest to a place, over all lanes. */
+/**
+ * What lies on the line of the input grid that is nearest to a place, over all lanes.
+ * @example hitsOnLine(beat, patternRef, 960).length // 1
+ */
 export function hitsOnLine(beat: Beat, patternRef: PatternRef, ticks: Ticks): readonly number[] {
   const pattern = findPattern(beat, patternRef);
   const lines = editLines(pattern, beat.meter, beat.inputQuantize);
@@ -83,7 +86,7 @@ export function hitsInBar(beat: Beat, patternRef: PatternRef, bar: number): read
   return idsOf(resolvedHits(pattern, beat.meter).filter((one) => barOf(one) === bar));
 }
 
-/** All that is not chosen. */
+/** All that is not chosen. @example invertHits(beat, patternRef, ids).length // 0 */
 export function invertHits(beat: Beat, patternRef: PatternRef, ids: HitIds): readonly number[] {
   return allHits(beat, patternRef).filter((id) => !ids.has(id));
 }

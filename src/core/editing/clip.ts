@@ -15,7 +15,10 @@ export interface Clip {
   readonly hits: readonly NewHit[];
 }
 
-/** @returns undefined where none of the ids is heard */
+/**
+ * @returns undefined where none of the ids is heard
+ * @example copyHits(beat, patternRef, ids).hits.length // 8
+ */
 export function copyHits(beat: Beat, patternRef: PatternRef, ids: HitIds): Clip | undefined {
   const chosen = resolvedHits(findPattern(beat, patternRef), beat.meter).filter(({ hit }) => ids.has(hit.id));
   const hits = chosen.map(({ hit, straightTicks, lengthTicks }) => {

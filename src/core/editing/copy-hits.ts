@@ -8,7 +8,10 @@ import { isBeyond, type ResolvedHit } from "../timing/resolved-hit";
 import type { HitIds } from "./hand-change";
 import type { Written } from "./write-hits";
 
-/** The same stroke so much later, with all that corrects it. Which lap it was played in no longer means anything. */
+/**
+ * The same stroke so much later, with all that corrects it. Which lap it was played in no longer means anything.
+ * @example shiftedHit(pattern.passes[0].hits[0], 960).played.ticks // 967
+ */
 export function shiftedHit(hit: Hit, byTicks: number): NewHit {
   const { id: _, lap: __, played, start, downbeatTicks, ...rest } = hit;
   const later = (ticks: Ticks) => asTicks(ticks + byTicks);
@@ -89,7 +92,11 @@ function periodOf(extentTicks: number, meter: Meter): number {
   return bars * bar;
 }
 
-/** Makes all bars of a loop like one of them. @param bar from 0 */
+/**
+ * Makes all bars of a loop like one of them.
+ * @param bar from 0
+ * @example hitCount(copyBar(beat, patternRef, 0).beat) // 16
+ */
 export function copyBar(beat: Beat, patternRef: PatternRef, bar: number): Written {
   const pattern = findPattern(beat, patternRef);
   const long = barTicks(beat.meter);
@@ -101,7 +108,11 @@ export function copyBar(beat: Beat, patternRef: PatternRef, bar: number): Writte
   return copyInPasses(cleared, patternRef, new Map(all.filter(inBar).map(({ hit }) => [hit.id, shifts])));
 }
 
-/** Twice as long, and what it has once more behind. @throws CoreError "bad-value" above 2000 bars */
+/**
+ * Twice as long, and what it has once more behind.
+ * @throws CoreError "bad-value" above 2000 bars
+ * @example hitCount(doubleLoop(beat, patternRef)) // 16
+ */
 export function doubleLoop(beat: Beat, patternRef: PatternRef): Beat {
   const pattern = findPattern(beat, patternRef);
   const length = patternLengthTicks(pattern, beat.meter);
@@ -114,7 +125,11 @@ export function doubleLoop(beat: Beat, patternRef: PatternRef): Beat {
   return copyInPasses(cleared, patternRef, new Map(kept.map(({ id }) => [id, [length]]))).beat;
 }
 
-/** Half as long; what lies behind the new end is kept, and silent. @returns the same beat for an odd number of bars */
+/**
+ * Half as long; what lies behind the new end is kept, and silent.
+ * @returns the same beat for an odd number of bars
+ * @example findPattern(halveLoop(beat, patternRef), patternRef).bars // 1
+ */
 export function halveLoop(beat: Beat, patternRef: PatternRef): Beat {
   const { bars } = findPattern(beat, patternRef);
   return bars % 2 === 1 ? beat : setBars(beat, patternRef, bars / 2);

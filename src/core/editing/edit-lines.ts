@@ -16,7 +16,7 @@ export interface EditLines {
 
 /**
  * The lines along which hits are moved and written: those of the input grid, also of a mix; sixteenths where it is off.
- * @example editLines(twoBars, { beats: 4, unit: 4 }, { grid: "1/8", strength: 1, reach: 1 }).at.length // 16
+ * @example editLines(pattern, { beats: 4, unit: 4 }, { grid: "1/8", strength: 1, reach: 1 }).at.length // 16
  */
 export function editLines(pattern: Pattern, meter: Meter, settings: QuantizeSettings): EditLines {
   const lengthTicks = patternLengthTicks(pattern, meter);
@@ -26,7 +26,10 @@ export function editLines(pattern: Pattern, meter: Meter, settings: QuantizeSett
   return { at: [...all].sort((a, b) => a - b), lengthTicks };
 }
 
-/** The lines beside a place: `before` <= place < `after`, which behind the last line is the loop's end. */
+/**
+ * The lines beside a place: `before` <= place < `after`, which behind the last line is the loop's end.
+ * @example linesBeside({ at: [0, 480, 960, 1440], lengthTicks: 1920 }, 500) // { before: 480, after: 960 }
+ */
 export function linesBeside(
   { at, lengthTicks }: EditLines,
   ticks: Ticks,
@@ -38,13 +41,20 @@ export function linesBeside(
   return { before: asTicks(at[index]! + round), after: asTicks(after + round) };
 }
 
-/** The nearest line, of two equally near the later one; 0 <= it < the loop's length. */
+/**
+ * The nearest line, of two equally near the later one; 0 <= it < the loop's length.
+ * @example nearestLine({ at: [0, 480, 960, 1440], lengthTicks: 1920 }, 700) // 480
+ */
 export function nearestLine(lines: EditLines, ticks: Ticks): Ticks {
   const { before, after } = linesBeside(lines, ticks);
   return asTicks(wrap(ticks - before < after - ticks ? before : after, lines.lengthTicks));
 }
 
-/** The line so many lines further, round the loop's ends. @param by negative goes back; what lies on no line goes to the next */
+/**
+ * The line so many lines further, round the loop's ends.
+ * @param by negative goes back; what lies on no line goes to the next
+ * @example lineAway({ at: [0, 480, 960, 1440], lengthTicks: 1920 }, 480, 2) // 1440
+ */
 export function lineAway({ at, lengthTicks }: EditLines, ticks: Ticks, by: number): Ticks {
   const inside = asTicks(wrap(ticks, lengthTicks));
   const index = lastAtOrBefore(at, inside);

@@ -88,12 +88,18 @@ function changeHit({ hit, lengthTicks: heardLong }: ResolvedHit, change: HandCha
   );
 }
 
-/** @returns a whole velocity, 1..127 */
+/**
+ * @returns a whole velocity, 1..127
+ * @example clampVelocity(140.2) // 127
+ */
 export function clampVelocity(velocity: number): number {
   return Math.max(1, Math.min(127, Math.round(velocity)));
 }
 
-/** Takes back what was made of hits, by hand or by keeping their timing: they are as they were played, as their pass corrects them. */
+/**
+ * Takes back what was made of hits, by hand or by keeping their timing: they are as they were played, as their pass corrects them.
+ * @example returnHits(beat, patternRef, ids) === beat // true
+ */
 export function returnHits(beat: Beat, patternRef: PatternRef, ids: HitIds): Beat {
   const part = findPart(beat, patternRef.partId);
   const changed = new Map<number, Hit>();
@@ -121,6 +127,7 @@ export function unmaskHits(beat: Beat, patternRef: PatternRef, ids: HitIds): Bea
 /**
  * A place within a loop: what lies less than half a step before its start is early on its downbeat, all else goes round.
  * @returns -half a step <= it < the loop's length
+ * @example intoLoop(7700, pattern, beat) // 20
  */
 export function intoLoop(ticks: number, pattern: Pattern, { meter, inputQuantize: { grid } }: Beat): Ticks {
   const length = patternLengthTicks(pattern, meter);

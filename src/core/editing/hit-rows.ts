@@ -30,12 +30,12 @@ export interface HitRow {
   readonly byHand: boolean;
 }
 
-/** The same for every pattern of a part, one after the other. */
+/** The same for every pattern of a part, one after the other. @example partRows(beat, part.id).length // 8 */
 export function partRows(beat: Beat, partId: number): readonly HitRow[] {
   return findPart(beat, partId).patterns.flatMap(({ id }) => hitRows(beat, { partId, patternId: id }));
 }
 
-/** All hits of a pattern that are not muted, in time. */
+/** All hits of a pattern that are not muted, in time. @example hitRows(beat, patternRef)[2].ticks // 960 */
 export function hitRows(beat: Beat, patternRef: PatternRef): readonly HitRow[] {
   const part = findPart(beat, patternRef.partId);
   const pattern = findPattern(beat, patternRef);

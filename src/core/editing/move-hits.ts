@@ -8,18 +8,29 @@ import type { ResolvedHit } from "../timing/resolved-hit";
 import { editLines, lineAway } from "./edit-lines";
 import { changeHits, intoLoop, type HitIds } from "./hand-change";
 
-/** Each hit so many lines of the input grid on; what lies between lines goes to the next one. @param by negative goes back */
+/**
+ * Each hit so many lines of the input grid on; what lies between lines goes to the next one.
+ * @param by negative goes back
+ * @example findPattern(moveByLines(beat, patternRef, ids, 1), patternRef).passes[0].hits[0].start // { by: "hand", ticks: 240 }
+ */
 export function moveByLines(beat: Beat, patternRef: PatternRef, ids: HitIds, by: number): Beat {
   const lines = editLines(findPattern(beat, patternRef), beat.meter, beat.inputQuantize);
   return changeHits(beat, patternRef, ids, ({ straightTicks }) => ({ ticks: lineAway(lines, straightTicks, by) }));
 }
 
-/** By so many written beats, round the loop's ends. @param by negative goes back */
+/**
+ * By so many written beats, round the loop's ends.
+ * @param by negative goes back
+ * @example findPattern(moveByBeats(beat, patternRef, ids, 1), patternRef).passes[0].hits[0].start // { by: "hand", ticks: 960 }
+ */
 export function moveByBeats(beat: Beat, patternRef: PatternRef, ids: HitIds, by: number): Beat {
   return moveStraight(beat, patternRef, ids, by * beatTicks(beat.meter));
 }
 
-/** By so many ticks on the straight grid, round the loop's ends: hits on lines that far apart are on lines again. */
+/**
+ * By so many ticks on the straight grid, round the loop's ends: hits on lines that far apart are on lines again.
+ * @example findPattern(moveStraight(beat, patternRef, ids, 240), patternRef).passes[0].hits[0].start // { by: "hand", ticks: 240 }
+ */
 export function moveStraight(beat: Beat, patternRef: PatternRef, ids: HitIds, byTicks: number): Beat {
   const pattern = findPattern(beat, patternRef);
   return changeHits(beat, patternRef, ids, ({ straightTicks }) => ({
@@ -49,7 +60,10 @@ export function moveHeardTo(
   });
 }
 
-/** To other lanes; a hit without a target stays. */
+/**
+ * To other lanes; a hit without a target stays.
+ * @example findPattern(moveToLanes(beat, patternRef, ids, () => 10), patternRef).passes[0].hits[0].lane // 10
+ */
 export function moveToLanes(
   beat: Beat,
   patternRef: PatternRef,

@@ -4,7 +4,10 @@ import { asTicks, type Ticks } from "../time/ticks";
 import { editLines, linesBeside } from "./edit-lines";
 import { changeHits, type HitIds } from "./hand-change";
 
-/** All to one length, at least a tick. */
+/**
+ * All to one length, at least a tick.
+ * @example findPattern(setLength(beat, patternRef, ids, 240), patternRef).passes[0].hits[0].start // { by: "hand", lengthTicks: 240 }
+ */
 export function setLength(beat: Beat, patternRef: PatternRef, ids: HitIds, lengthTicks: Ticks): Beat {
   return changeHits(beat, patternRef, ids, () => ({ lengthTicks }));
 }

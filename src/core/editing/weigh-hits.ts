@@ -8,7 +8,10 @@ import { levelOf, type ResolvedHit } from "../timing/resolved-hit";
 import { editLines, nearestLine } from "./edit-lines";
 import { changeHits, type HitIds } from "./hand-change";
 
-/** Each so much louder, or softer where negative; none leaves 1..127. */
+/**
+ * Each so much louder, or softer where negative; none leaves 1..127.
+ * @example findPattern(shiftVelocity(beat, patternRef, ids, 10), patternRef).passes[0].hits[0].start // { by: "hand", velocity: 100 }
+ */
 export function shiftVelocity(beat: Beat, patternRef: PatternRef, ids: HitIds, by: number): Beat {
   return changeHits(beat, patternRef, ids, ({ hit }) => ({ velocity: levelOf(hit) + by }));
 }
@@ -51,7 +54,7 @@ export function rampVelocity(
 /**
  * Accents by the lines of the bar: each hit takes the step of the line that it is nearest to.
  * @param steps velocities, which go round from each bar's first line of the input grid on; undefined leaves a hit as it is
- * @example accentHits(beat, place, hats, [110, 70, 90, 70]) // in sixteenths: strong, soft, middling, soft
+ * @example hitRows(accentHits(beat, patternRef, ids, [110, 70, 90, 70]), patternRef).map(({ velocity }) => velocity) // [110, 90, 110, 90, 110, 90, 110, 90]
  */
 export function accentHits(
   beat: Beat,

@@ -17,7 +17,10 @@ export interface Archive {
 const MAX_ENTRIES = 1000;
 const SAMPLE_NAME = /^samples\/([0-9a-f]{32})\.wav$/;
 
-/** The id of a sample: the first half of the SHA-256 digest (FIPS 180-4) of its WAV file. */
+/**
+ * The id of a sample: the first half of the SHA-256 digest (FIPS 180-4) of its WAV file.
+ * @example sampleIdOf(Uint8Array.of(1, 2, 3)).length // 32
+ */
 export function sampleIdOf(wav: Uint8Array): string {
   return Array.from(sha256(wav).subarray(0, 16), (byte) => byte.toString(16).padStart(2, "0")).join("");
 }
@@ -32,7 +35,7 @@ export function writeArchive(name: string, text: string, samples: SampleFiles): 
   ) as Uint8Array<ArrayBuffer>;
 }
 
-/** True where bytes begin as a ZIP file does. */
+/** True where bytes begin as a ZIP file does. @example isArchive(Uint8Array.of(0x50, 0x4b, 3, 4)) // true */
 export function isArchive(bytes: Uint8Array): boolean {
   return bytes[0] === 0x50 && bytes[1] === 0x4b;
 }

@@ -26,13 +26,17 @@ import {
 export const BEAT_FILE_FORMAT = "echo-pocket-beat";
 export const BEAT_FILE_VERSION = 2;
 
-/** @returns the text of a beat file, as docs/schema/beat.schema.json describes it */
+/**
+ * @returns the text of a beat file, as docs/schema/beat.schema.json describes it
+ * @example JSON.parse(writeBeatFile(beat)).format // "echo-pocket-beat"
+ */
 export function writeBeatFile(beat: Beat): string {
   return JSON.stringify({ format: BEAT_FILE_FORMAT, version: BEAT_FILE_VERSION, beat });
 }
 
 /**
  * The inverse of writeBeatFile, for text from anywhere.
+ * @example readBeatFile(writeBeatFile(beat)).name // "Tide Table"
  * @throws CoreError "too-large" over 64 MB, 256 patterns, 10,000 passes, 100,000 hits, 64 samples or half an hour of tuned and
  *   cut sounds; "bad-beat-file" with what is wrong and where
  */

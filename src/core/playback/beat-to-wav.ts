@@ -21,7 +21,10 @@ export interface WavOptions {
   readonly mode: RenderMode;
 }
 
-/** @throws CoreError "bad-value" */
+/**
+ * @throws CoreError "bad-value"
+ * @example parseSampleRate("48000") // 48000
+ */
 export function parseSampleRate(text: string): number {
   const rate = RENDER_RATES.find((candidate) => String(candidate) === text);
   if (!rate)

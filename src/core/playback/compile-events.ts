@@ -27,7 +27,10 @@ export interface CompileOptions {
   readonly recordingPassId?: number;
 }
 
-/** What the player plays of a pattern. Strokes of one pad take the kit's variants in turn, the same ones every lap. */
+/**
+ * What the player plays of a pattern. Strokes of one pad take the kit's variants in turn, the same ones every lap.
+ * @example compileEvents(beat, patternRef).ticks.length // 8
+ */
 export function compileEvents(beat: Beat, patternRef: PatternRef, options: CompileOptions = {}): EventTable {
   const { span, fresh, timingView = "grooved", recordingPassId } = options;
   const pattern = findPattern(beat, patternRef);

@@ -28,6 +28,7 @@ export function partMix(beat: Beat, part: Part, recorded = false): LaneMix {
   return { gains, room, muted };
 }
 
+/** @example sameMix(partMix(beat, part), partMix(beat, part)) // true */
 export function sameMix(a: LaneMix, b: LaneMix): boolean {
   return sameNumbers(a.gains, b.gains) && sameNumbers(a.room, b.room) && sameNumbers(a.muted, b.muted);
 }

@@ -71,7 +71,7 @@ export function partLanes(beat: Beat, part: Part): PartLanes {
   return { lanes: laneSounds(part), ...pitched, ...(also.length > 0 && { also }) };
 }
 
-/** The sets that a part's sounds are of. */
+/** The sets that a part's sounds are of. @example soundSetsOf(part) // ["deckhouse"] */
 export function soundSetsOf(part: Part): readonly SoundSetId[] {
   if (part.kind === "tonal") return [part.voiceId];
   const kits = part.pads.flatMap(({ layers }) =>

@@ -18,7 +18,10 @@ export interface LoopPosition {
 /** Before the very first downbeat nothing else can be meant for so long; common practice, no source. */
 const LEAST_OPENING_SECONDS = asSeconds(0.15);
 
-/** How far ahead of the very first downbeat a stroke is taken for it: half a beat, and 150 ms at least. */
+/**
+ * How far ahead of the very first downbeat a stroke is taken for it: half a beat, and 150 ms at least.
+ * @example openingReachTicks({ beats: 4, unit: 4 }, 120) // 480
+ */
 export function openingReachTicks(meter: Meter, bpm: Bpm): Ticks {
   return asTicks(Math.max(beatTicks(meter) / 2, secondsToTicks(LEAST_OPENING_SECONDS, bpm)));
 }

@@ -25,6 +25,7 @@ export interface Recording {
   readonly replaced: Readonly<Record<number, number>>;
 }
 
+/** @example startRecording(patternRef, "overdub").lap // -1 */
 export function startRecording(patternRef: PatternRef, mode: RecordMode): Recording {
   return { patternRef, mode, passId: undefined, lap: -1, take: undefined, replaced: {} };
 }

@@ -120,7 +120,11 @@ export function echoOf(hits: readonly LookbackHit[]): Echo {
   return { id: hits[0]!.timeMs, hits, endMs: hits.at(-1)!.timeMs };
 }
 
-/** How many of the oldest hits are to be forgotten. @param times milliseconds, ascending */
+/**
+ * How many of the oldest hits are to be forgotten.
+ * @param times milliseconds, ascending
+ * @example forgottenCount([0, 1000], 2000) // 0
+ */
 export function forgottenCount(times: readonly number[], nowMs: number): number {
   const old = Math.max(0, times.length - LOOKBACK.hits);
   const stale = times.findIndex((timeMs) => timeMs > nowMs - LOOKBACK.ms);

@@ -19,7 +19,10 @@ export interface DialReading {
   readonly share: number;
 }
 
-/** @param transportTicks from the first downbeat; negative in the count-in */
+/**
+ * @param transportTicks from the first downbeat; negative in the count-in
+ * @example readDial(8640, 7680, { beats: 4, unit: 4 }) // { countingIn: false, lap: 2, bar: 1, beat: 2, beatsLeft: 0, share: 0.125 }
+ */
 export function readDial(transportTicks: Ticks, lengthTicks: Ticks, meter: Meter): DialReading {
   const bar = barTicks(meter);
   const pulse = pulseTicks(meter);
@@ -35,7 +38,7 @@ export function readDial(transportTicks: Ticks, lengthTicks: Ticks, meter: Meter
   };
 }
 
-/** Felt beats in the loop: the dial's marks. */
+/** Felt beats in the loop: the dial's marks. @example pulsesIn(7680, { beats: 4, unit: 4 }) // 8 */
 export function pulsesIn(lengthTicks: Ticks, meter: Meter): number {
   return Math.round(lengthTicks / pulseTicks(meter));
 }

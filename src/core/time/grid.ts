@@ -29,7 +29,7 @@ export const LINE_GRID_NAMES = Object.keys(GRID_TICKS) as LineGridName[];
 export type GridName = LineGridName | "groove" | "off";
 export const GRID_NAMES: readonly GridName[] = [...LINE_GRID_NAMES, "groove", "off"];
 
-/** True for lines that stand three in the time of two. */
+/** True for lines that stand three in the time of two. @example isTriplet("1/8T") // true */
 export function isTriplet(name: GridName): boolean {
   return name.endsWith("T");
 }
@@ -37,17 +37,23 @@ export function isTriplet(name: GridName): boolean {
 /** Where no grid is set, early hits are still taken for the downbeat within half of this. */
 const FALLBACK_GRID = "1/16";
 
-/** @returns the distance of a grid's lines; undefined for "off" and for "groove", which depends on the pattern */
+/**
+ * @returns the distance of a grid's lines; undefined for "off" and for "groove", which depends on the pattern
+ * @example gridTicks("1/16") // 240
+ */
 export function gridTicks(name: GridName): Ticks | undefined {
   return name === "off" || name === "groove" ? undefined : asTicks(GRID_TICKS[name]);
 }
 
-/** The grid whose lines are so far apart. */
+/** The grid whose lines are so far apart. @example gridOfTicks(320) // "1/8T" */
 export function gridOfTicks(stepTicks: number): LineGridName | undefined {
   return LINE_GRID_NAMES.find((name) => GRID_TICKS[name] === stepTicks);
 }
 
-/** @throws CoreError "bad-grid" when the text names no grid */
+/**
+ * @throws CoreError "bad-grid" when the text names no grid
+ * @example parseGrid("1/16") // "1/16"
+ */
 export function parseGrid(text: string): GridName {
   const found = GRID_NAMES.find((name) => name === text);
   if (!found) throw new CoreError("bad-grid", `"${text}" is no grid; use one of ${GRID_NAMES.join(", ")}.`);
@@ -63,6 +69,7 @@ export interface LinePair {
 /**
  * Lines start anew at every bar line, so that quarters in 7/8 keep the downbeat; the last gap may then be shorter.
  * @param position ticks from the loop start; negative before it
+ * @example linesAround(500, 480, 3840) // { before: 480, after: 960 }
  * @throws CoreError "bad-grid" when a distance is not whole or not above 0
  */
 export function linesAround(position: Ticks, stepTicks: Ticks, barTicks: Ticks): LinePair {
@@ -76,18 +83,24 @@ export function linesAround(position: Ticks, stepTicks: Ticks, barTicks: Ticks):
   return { before, after: lineAfter(before, stepTicks, barTicks) };
 }
 
-/** The last line at or before a position; for whole distances above 0, unchecked because every hit asks. */
+/**
+ * The last line at or before a position; for whole distances above 0, unchecked because every hit asks.
+ * @example lineBefore(500, 480, 3840) // 480
+ */
 export function lineBefore(position: Ticks, stepTicks: Ticks, barTicks: Ticks): Ticks {
   const bar = Math.floor(position / barTicks) * barTicks;
   return asTicks(bar + Math.floor((position - bar) / stepTicks) * stepTicks);
 }
 
-/** The line that follows a line. */
+/** The line that follows a line. @example lineAfter(480, 480, 3840) // 960 */
 export function lineAfter(line: Ticks, stepTicks: Ticks, barTicks: Ticks): Ticks {
   return asTicks(Math.min(line + stepTicks, (Math.floor(line / barTicks) + 1) * barTicks));
 }
 
-/** @returns all lines in [0, lengthTicks) */
+/**
+ * @returns all lines in [0, lengthTicks)
+ * @example gridLines(960, 3360, 3360) // [0, 960, 1920, 2880]
+ */
 export function gridLines(stepTicks: Ticks, barTicks: Ticks, lengthTicks: Ticks): readonly Ticks[] {
   const perBar = Math.ceil(barTicks / stepTicks);
   const bars = Math.ceil(lengthTicks / barTicks);
@@ -100,6 +113,7 @@ export function gridLines(stepTicks: Ticks, barTicks: Ticks, lengthTicks: Ticks)
  * How far before a loop's end a hit already belongs to the downbeat that follows: half the distance from the line before,
  * that one included.
  * @param endTicks where the loop ends in its pattern
+ * @example earlyReachTicks("1/16", 3840, 3840) // 120
  */
 export function earlyReachTicks(name: GridName, barTicks: Ticks, endTicks: Ticks): Ticks {
   const step = gridTicks(name) ?? gridTicks(FALLBACK_GRID)!;

@@ -30,7 +30,10 @@ function lineFrom(loopTicks: Ticks, stepTicks: Ticks, barTicks: Ticks, { startTi
   return (before === position ? before : lineAfter(before, stepTicks, barTicks)) - startTicks;
 }
 
-/** Where in the pattern a running loop is, and in which lap. */
+/**
+ * Where in the pattern a running loop is, and in which lap.
+ * @example patternTicksAt(4000, { startTicks: 960, lengthTicks: 1920 }) // 1120
+ */
 export function patternTicksAt(transportTicks: Ticks, { startTicks, lengthTicks }: LoopSpan): Ticks {
   const lap = transportTicks < 0 ? 0 : Math.floor(transportTicks / lengthTicks);
   return asTicks(startTicks + transportTicks - lap * lengthTicks);

@@ -20,6 +20,7 @@ export const OFFERED_METERS: readonly Meter[] = [
 
 /**
  * @param groups positive whole numbers that add up to `beats`
+ * @example meter(7, 8, [2, 2, 3]) // { beats: 7, unit: 8, groups: [2, 2, 3] }
  * @throws CoreError "bad-meter" when the figures are outside 1..32 over 2, 4, 8 or 16, or the groups don't fill the bar
  */
 export function meter(beats: number, unit: number, groups?: readonly number[]): Meter {
@@ -40,6 +41,7 @@ export function parseGroups(text: string, { beats, unit }: Meter): Meter {
   return meter(beats, unit, text.split("+").map(Number));
 }
 
+/** @example sameMeter({ beats: 6, unit: 8 }, { beats: 3, unit: 4 }) // false */
 export function sameMeter(a: Meter, b: Meter): boolean {
   return a.beats === b.beats && a.unit === b.unit && groupsOf(a).join() === groupsOf(b).join();
 }
@@ -47,6 +49,7 @@ export function sameMeter(a: Meter, b: Meter): boolean {
 /**
  * The groups of a bar: the chosen ones, or the usual ones (common practice, no source): threes in compound meters, else
  * twos of eighths with a three at the end of an odd bar, and one group where quarters are counted.
+ * @example groupsOf({ beats: 7, unit: 8, groups: [2, 2, 3] }) // [2, 2, 3]
  */
 export function groupsOf({ beats, unit, groups }: Meter): readonly number[] {
   if (groups) return groups;
@@ -56,7 +59,7 @@ export function groupsOf({ beats, unit, groups }: Meter): readonly number[] {
   return Array.from({ length: Math.max(1, pairs) }, (_, index) => (index === pairs - 1 && beats % 2 === 1 ? 3 : 2));
 }
 
-/** Ticks of one beat as the meter writes it: 480 in 7/8. */
+/** Ticks of one beat as the meter writes it: 480 in 7/8. @example beatTicks({ beats: 6, unit: 8 }) // 480 */
 export function beatTicks({ unit }: Meter): Ticks {
   return asTicks(TICKS_PER_WHOLE / unit);
 }
@@ -69,6 +72,7 @@ export function barTicks(meter: Meter): Ticks {
 /**
  * Beats that are felt rather than written: three eighths together in 6/8, 9/8 and 12/8 (music theory's compound
  * meters), else the written beat. The click and the dial count these.
+ * @example pulseTicks({ beats: 6, unit: 8 }) // 1440
  */
 export function pulseTicks(meter: Meter): Ticks {
   const compound = meter.unit === 8 && meter.beats >= 6 && groupsOf(meter).every((group) => group === 3);
@@ -78,7 +82,10 @@ export function pulseTicks(meter: Meter): Ticks {
 /** How strongly a place in the bar is felt: its first beat, the start of a group, a beat, or between the beats. */
 export type Accent = "bar" | "group" | "beat" | "between";
 
-/** @param inBarTicks whole ticks from the bar line, 0 <= inBarTicks < barTicks */
+/**
+ * @param inBarTicks whole ticks from the bar line, 0 <= inBarTicks < barTicks
+ * @example accentAt(0, { beats: 4, unit: 4 }) // "bar"
+ */
 export function accentAt(inBarTicks: Ticks, meter: Meter): Accent {
   if (inBarTicks === 0) return "bar";
   const beat = beatTicks(meter);

@@ -9,7 +9,10 @@ export interface Position {
   readonly tick: number;
 }
 
-/** @param ticks from the loop start; before it bars count down from 0 (the bar before bar 1) */
+/**
+ * @param ticks from the loop start; before it bars count down from 0 (the bar before bar 1)
+ * @example toPosition(4325, { beats: 4, unit: 4 }) // { bar: 2, beat: 1, tick: 485 }
+ */
 export function toPosition(ticks: Ticks, meter: Meter): Position {
   const bar = Math.floor(ticks / barTicks(meter));
   const inBar = ticks - bar * barTicks(meter);
@@ -17,7 +20,7 @@ export function toPosition(ticks: Ticks, meter: Meter): Position {
   return { bar: bar + 1, beat: beat + 1, tick: inBar - beat * beatTicks(meter) };
 }
 
-/** The inverse of toPosition. */
+/** The inverse of toPosition. @example fromPosition({ bar: 2, beat: 1, tick: 485 }, { beats: 4, unit: 4 }) // 4325 */
 export function fromPosition({ bar, beat, tick }: Position, meter: Meter): Ticks {
   return asTicks((bar - 1) * barTicks(meter) + (beat - 1) * beatTicks(meter) + tick);
 }

@@ -19,7 +19,7 @@ export interface TappedTempo {
   readonly lastTapMs: number;
 }
 
-/** Adds a tap to a row, which starts anew after a pause. */
+/** Adds a tap to a row, which starts anew after a pause. @example addTap([0, 500], 1000) // [0, 500, 1000] */
 export function addTap(taps: readonly number[], timeMs: number): readonly number[] {
   const last = taps.at(-1);
   if (last === undefined || timeMs <= last) return [timeMs];

@@ -8,7 +8,11 @@ export type Bpm = number;
 /** The range a beat may have; MIDI files outside it are clamped with a remark. */
 export const TEMPO_RANGE = { min: 20, max: 400 } as const;
 
-/** Keeps a tempo in range. @throws CoreError "bad-tempo" when it is not a number */
+/**
+ * Keeps a tempo in range.
+ * @throws CoreError "bad-tempo" when it is not a number
+ * @example clampTempo(1000) // 400
+ */
 export function clampTempo(bpm: Bpm): Bpm {
   if (!Number.isFinite(bpm)) throw new CoreError("bad-tempo", `A tempo must be a number, got ${bpm}.`);
   return Math.min(TEMPO_RANGE.max, Math.max(TEMPO_RANGE.min, bpm));
@@ -24,7 +28,7 @@ export function secondsToTicks(seconds: Seconds, bpm: Bpm): Ticks {
   return asTicks((seconds * bpm * TICKS_PER_QUARTER) / 60);
 }
 
-/** Not rounded: positions are rounded once, where a sample is addressed. */
+/** Not rounded: positions are rounded once, where a sample is addressed. @example framesPerTick(120, 48_000) // 25 */
 export function framesPerTick(bpm: Bpm, sampleRate: number): number {
   return (60 * sampleRate) / (bpm * TICKS_PER_QUARTER);
 }

@@ -20,12 +20,18 @@ export interface TransportAnchor {
   readonly span: LoopSpan;
 }
 
-/** @returns the position at a frame, with its fraction */
+/**
+ * @returns the position at a frame, with its fraction
+ * @example anchorTicksAt({ frame: 48_000, ticks: 0, bpm: 120 }, 72_000, 48_000) // 960
+ */
 export function anchorTicksAt(anchor: TransportAnchor, frame: number, sampleRate: number): Ticks {
   return asTicks(anchor.ticks + (frame - anchor.frame) / framesPerTick(anchor.bpm, sampleRate));
 }
 
-/** @returns the frame of a position, not rounded */
+/**
+ * @returns the frame of a position, not rounded
+ * @example anchorFrameAt({ frame: 48_000, ticks: 0, bpm: 120 }, 960, 48_000) // 72000
+ */
 export function anchorFrameAt(anchor: TransportAnchor, ticks: Ticks, sampleRate: number): number {
   return anchor.frame + (ticks - anchor.ticks) * framesPerTick(anchor.bpm, sampleRate);
 }

@@ -10,13 +10,19 @@ export interface Warp {
   readonly to: readonly number[];
 }
 
-/** Where a position lands; order is kept. */
+/**
+ * Where a position lands; order is kept.
+ * @example warpTicks(swingWarp({ ratio: 2 / 3, unit: "1/8" }, { beats: 2, unit: 4 }), 480) // 640
+ */
 export function warpTicks(warp: Warp | undefined, ticks: Ticks): Ticks {
   if (!warp) return ticks;
   return through(warp.from, warp.to, 0, warp.cycleTicks, ticks);
 }
 
-/** The inverse of warpTicks; where several positions land on one, the first of them. */
+/**
+ * The inverse of warpTicks; where several positions land on one, the first of them.
+ * @example unwarpTicks(swingWarp({ ratio: 2 / 3, unit: "1/8" }, { beats: 2, unit: 4 }), 640) // 480
+ */
 export function unwarpTicks(warp: Warp | undefined, ticks: Ticks): Ticks {
   if (!warp) return ticks;
   return through(warp.to, warp.from, warp.to[0]!, warp.cycleTicks, ticks);

@@ -11,7 +11,10 @@ export interface ViewRange {
   readonly lengthTicks: Ticks;
 }
 
-/** @param zoom all of the pattern where there is none, or where the pattern has become shorter */
+/**
+ * @param zoom all of the pattern where there is none, or where the pattern has become shorter
+ * @example viewRange({ startTicks: 960, lengthTicks: 1920 }, 7680) // { startTicks: 960, shownTicks: 1920, lengthTicks: 7680 }
+ */
 export function viewRange(zoom: LoopSpan | undefined, lengthTicks: Ticks): ViewRange {
   if (!zoom || zoom.startTicks + zoom.lengthTicks > lengthTicks)
     return { startTicks: asTicks(0), shownTicks: lengthTicks, lengthTicks };

@@ -40,7 +40,10 @@ export function missOf(hit: Hit, steps: readonly Ticks[], barTicks: Ticks, warp:
   return { line, missTicks: warpTicks(over, straight) - warpTicks(over, line) };
 }
 
-/** For every line of a grid that has hits to be heard, how early or late they were played, whatever their own pass corrects. */
+/**
+ * For every line of a grid that has hits to be heard, how early or late they were played, whatever their own pass corrects.
+ * @example earlyLate(pattern, meter, { grid: "1/8", strength: 1, reach: 1 }).length // 8
+ */
 export function earlyLate(pattern: Pattern, meter: Meter, settings: QuantizeSettings): readonly LineFeel[] {
   const steps = gridsOf(settings, feelGrid(pattern)).map((name) => asTicks(GRID_TICKS[name]));
   if (steps.length === 0) return [];

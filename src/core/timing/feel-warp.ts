@@ -11,6 +11,7 @@ import { swingWarp } from "./swing";
  * no line passes another.
  * @param amount how much of both is taken, ratio 0..1
  * @returns undefined where nothing moves
+ * @example feelWarp({}, { beats: 4, unit: 4 }) // undefined
  */
 export function feelWarp({ swing, groove }: Feel, meter: Meter, amount = 1): Warp | undefined {
   const swung = swingWarp(swing, meter);

@@ -13,7 +13,7 @@ export interface GrooveLines {
   readonly velocities: readonly number[];
 }
 
-/** Lines of a groove in one of its bars. */
+/** Lines of a groove in one of its bars. @example linesPerBar({ grid: "1/16", barTicks: 3840 }) // 16 */
 export function linesPerBar({ grid, barTicks: bar }: Pick<Groove, "grid" | "barTicks">): number {
   return Math.ceil(bar / GRID_TICKS[grid]);
 }
@@ -52,7 +52,10 @@ export function betweenLines({ cycleTicks, at }: GrooveLines, values: readonly n
   return values[low]! + share * (values[high % at.length]! - values[low]!);
 }
 
-/** The grid whose lines a pattern's groove moves; sixteenths where there is neither groove nor swing. */
+/**
+ * The grid whose lines a pattern's groove moves; sixteenths where there is neither groove nor swing.
+ * @example feelGrid({ swing: { ratio: 0.6, unit: "1/8" } }) // "1/8"
+ */
 export function feelGrid({ swing, groove }: Feel): LineGridName {
   return groove?.groove.grid ?? swing?.unit ?? "1/16";
 }

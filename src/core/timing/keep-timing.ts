@@ -14,6 +14,7 @@ export const MAX_POINTS = 32;
 /**
  * Makes what is heard the new start: every hit begins from where it sounds, at the level it sounds, with nothing on top.
  * The played times stay. The state is a point to come back to.
+ * @example findPattern(keepTiming(beat, patternRef, "Before"), patternRef).points.length // 1
  */
 export function keepTiming(beat: Beat, patternRef: PatternRef, name: string): Beat {
   const pattern = findPattern(beat, patternRef);

@@ -30,6 +30,7 @@ export function loopPlaces(
 /**
  * The ids of the hits on some lanes that a loop over a stretch of a pattern has, covered ones included.
  * @param isIn says of a place in the loop whether its hits are meant; all are where it is left out
+ * @example loopHitIds(beat, patternRef, new Set([8]), wholeSpan(pattern, meter), "grooved").size // 8
  */
 export function loopHitIds(
   beat: Beat,

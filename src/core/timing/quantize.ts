@@ -60,7 +60,10 @@ function linesBeside(position: Ticks, steps: readonly Ticks[], barTicks: Ticks) 
   return { before, after };
 }
 
-/** The grids of some settings, the first one first; none for "off". */
+/**
+ * The grids of some settings, the first one first; none for "off".
+ * @example gridsOf({ grid: "1/8", strength: 1, reach: 1, mix: ["1/8T"] }, "1/16") // ["1/8", "1/8T"]
+ */
 export function gridsOf({ grid, mix = [] }: QuantizeSettings, feelGrid: LineGridName): readonly LineGridName[] {
   if (grid === "off") return [];
   return [...new Set([grid === "groove" ? feelGrid : grid, ...mix])];
@@ -115,7 +118,10 @@ function toLine(position: Ticks, step: Ticks, barTicks: Ticks): number {
   return Math.min(position - before, lineAfter(before, step, barTicks) - position);
 }
 
-/** True for a line of a mix that only its triplets have: swing leaves it where it is. */
+/**
+ * True for a line of a mix that only its triplets have: swing leaves it where it is.
+ * @example isTripletLine(320, ["1/8", "1/8T"], 3840) // true
+ */
 export function isTripletLine(line: Ticks, grids: readonly LineGridName[], barTicks: Ticks): boolean {
   const inBar = wrap(line, barTicks);
   return grids.length > 1 && grids.every((name) => isTriplet(name) || inBar % gridTicks(name)! !== 0);

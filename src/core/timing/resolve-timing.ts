@@ -17,6 +17,7 @@ import { levelOf, type ResolvedHit, type TimingView } from "./resolved-hit";
  * Where the hits of a pattern sound: muted passes and masked hits left out, the rest corrected by the settings of their
  * pass or by their own, then swung and grooved. Hits beyond the loop's end are left out. A pure function of its arguments;
  * the order is that of the passes. A hit that sounds as before is the same object as before.
+ * @example resolveTiming(pattern, meter).map(({ ticks }) => ticks).slice(0, 3) // [0, 480, 960]
  */
 export function resolveTiming(
   pattern: Pattern,
@@ -75,7 +76,10 @@ function together(stack: Stack, added: readonly Pass[], surroundings: Surroundin
 
 const patterns = remember<Pattern, readonly ResolvedHit[]>();
 
-/** The same, worked out once for a pattern that does not change: the picture, the sound and the figures all ask. */
+/**
+ * The same, worked out once for a pattern that does not change: the picture, the sound and the figures all ask.
+ * @example resolvedHits(pattern, meter) === resolvedHits(pattern, meter) // true
+ */
 export function resolvedHits(
   pattern: Pattern,
   meter: Meter,
@@ -84,7 +88,10 @@ export function resolvedHits(
   return patterns(pattern, [meter, timingView], () => resolveTiming(pattern, meter, timingView));
 }
 
-/** What of a pattern reaches the ear: neither covered, nor on a lane that is silent in it or muted, nor beside a soloed one. */
+/**
+ * What of a pattern reaches the ear: neither covered, nor on a lane that is silent in it or muted, nor beside a soloed one.
+ * @example sounding(part, pattern, meter, "played").length // 8
+ */
 export function sounding(
   part: Part,
   pattern: Pattern,

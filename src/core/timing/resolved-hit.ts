@@ -25,22 +25,25 @@ export interface ResolvedHit {
   readonly lengthTicks: Ticks;
 }
 
-/** Where a hit's timing starts from, on the straight grid: its start, or what was played without the feel of then. */
+/**
+ * Where a hit's timing starts from, on the straight grid: its start, or what was played without the feel of then.
+ * @example startOf(pattern.passes[0].hits[1]) // 487
+ */
 export function startOf({ start, played }: Hit): Ticks {
   return start?.ticks ?? played.straightTicks ?? played.ticks;
 }
 
-/** Somebody put it there: no grid moves it on. */
+/** Somebody put it there: no grid moves it on. @example isPlacedByHand(pattern.passes[0].hits[0]) // false */
 export function isPlacedByHand({ start }: Hit): boolean {
   return start?.by === "hand" && start.ticks !== undefined;
 }
 
-/** Behind a loop's end it is kept and silent. */
+/** Behind a loop's end it is kept and silent. @example isBeyond(pattern.passes[0].hits[1], 480) // true */
 export function isBeyond(hit: Hit, lengthTicks: Ticks): boolean {
   return (isPlacedByHand(hit) ? hit.start!.ticks! : hit.played.ticks) >= lengthTicks;
 }
 
-/** How loud a hit is to begin with: as it was kept, or as it was struck. */
+/** How loud a hit is to begin with: as it was kept, or as it was struck. @example levelOf(pattern.passes[0].hits[0]) // 90 */
 export function levelOf({ start, played }: Hit): number {
   return start?.velocity ?? played.velocity;
 }

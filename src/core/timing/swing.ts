@@ -26,7 +26,7 @@ export function swingWarp(swing: Swing | undefined, meter: Meter): Warp | undefi
 /** A setting never changes, and a file may ask for its map with every one of its bars. */
 const remembered = new WeakMap<Swing, Map<Ticks, Warp | undefined>>();
 
-/** The same for bars of any length. */
+/** The same for bars of any length. @example swingWarpOfBar({ ratio: 2 / 3, unit: "1/8" }, 1920).to // [0, 640, 960, 1600, 1920] */
 export function swingWarpOfBar(swing: Swing, cycleTicks: Ticks): Warp | undefined {
   if (swing.ratio === 0.5) return undefined;
   const unit = GRID_TICKS[swing.unit];

@@ -22,6 +22,7 @@ export interface TapOffset {
  * The delay of taps along to a click: their median once slips are left out. Missing taps do no harm.
  * @param offsetsMs tap minus the nearest click, positive when late
  * @returns undefined for fewer than eight taps
+ * @example tapOffset([40, 42, 44, 41, 43, 42, 40, 44]).medianMs // 42
  */
 export function tapOffset(offsetsMs: readonly number[]): TapOffset | undefined {
   if (offsetsMs.length < MIN_OFFSETS) return undefined;

@@ -7,6 +7,10 @@ import type { Workspace } from "../workspace/workspace";
 
 const EIGHTH_MS = 30_000 / 110;
 
+// Moments of playing are counted from when the process began, which on a busy machine is longer ago than a sitting may pause.
+beforeEach(() => jest.spyOn(Date, "now").mockReturnValue(performance.timeOrigin + 30_000));
+afterEach(() => jest.restoreAllMocks());
+
 /** Two bars of kick, snare and eighths on the hat, at 110 BPM, played with the transport stopped; then looked at. */
 async function freePhrase(answer: FindReadings = async (...asked) => findReadings(...asked)) {
   const { workspace } = openWorkspace(newRepository(), { findReadings: answer });

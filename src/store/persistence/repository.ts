@@ -20,8 +20,6 @@ import { TabChannel } from "./tab-channel";
 import { localStorageOf } from "./tables/unload-backup";
 
 const SEEDED = "demo-seeded";
-/** What is being closed is waited for no longer than this: its store may not answer. */
-const CLOSING_LIMIT_MS = 3000;
 
 export interface RepositoryDeps {
   readonly store: RowStore;
@@ -58,12 +56,14 @@ export class Repository {
   private readonly access: StoreAccess;
   private readonly channel: TabChannel;
   private readonly closing = new Set<Promise<unknown>>();
+  private readonly limits: AccessLimits;
   private readonly now: () => number;
   private seeding: Promise<void> | undefined;
 
   constructor(deps: Partial<RepositoryDeps> = {}) {
     const { store, now, storage, locks, openChannel, limits } = { ...usualDeps(), ...deps };
     this.now = now;
+    this.limits = limits;
     this.access = new StoreAccess(store, limits);
     this.samples = new SampleTable(this.access, now);
     this.beats = new BeatTable({ access: this.access, samples: this.samples, now, storage, newId });
@@ -97,9 +97,11 @@ export class Repository {
   /** Nothing of this page is being closed any more. */
   async settled(): Promise<void> {
     if (this.closing.size === 0) return;
+    const { closingMs } = this.limits;
+    const closed = Promise.all(this.closing);
+    if (closingMs === undefined) return void (await closed);
     let timer: ReturnType<typeof setTimeout> | undefined;
-    const limit = new Promise<void>((done) => (timer = setTimeout(done, CLOSING_LIMIT_MS)));
-    await Promise.race([Promise.all(this.closing), limit]);
+    await Promise.race([closed, new Promise<void>((done) => (timer = setTimeout(done, closingMs)))]);
     clearTimeout(timer);
   }
 

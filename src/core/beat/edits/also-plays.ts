@@ -8,7 +8,10 @@ export function followersOf({ parts }: Beat, part: Part): readonly Part[] {
   return followers;
 }
 
-/** True where what a part also plays leads back to it, or to no part: nothing would come of it. */
+/**
+ * True where what a part also plays leads back to it, or to no part: nothing would come of it.
+ * @example playsItself(beat, part) // false
+ */
 export function playsItself({ parts }: Beat, part: Part): boolean {
   const known = new Set<number>();
   for (let now: Part | undefined = part; now?.alsoPlays !== undefined; now = target(parts, now)) {

@@ -8,7 +8,7 @@ export interface PatternPlace {
   readonly alternate?: Pattern;
 }
 
-/** The places of a part in the order of the number keys. */
+/** The places of a part in the order of the number keys. @example patternPlaces(part).length // 1 */
 export function patternPlaces({ patterns }: Pick<Part, "patterns">): readonly PatternPlace[] {
   return patterns
     .filter(({ alternateOf }) => alternateOf === undefined)
@@ -18,7 +18,10 @@ export function patternPlaces({ patterns }: Pick<Part, "patterns">): readonly Pa
     });
 }
 
-/** The other one of a pattern and its alternate; undefined where it stands alone. */
+/**
+ * The other one of a pattern and its alternate; undefined where it stands alone.
+ * @example otherOfPair(part, pattern) // undefined
+ */
 export function otherOfPair({ patterns }: Pick<Part, "patterns">, pattern: Pattern): Pattern | undefined {
   return patterns.find(({ id, alternateOf }) => alternateOf === pattern.id || id === pattern.alternateOf);
 }
@@ -26,6 +29,7 @@ export function otherOfPair({ patterns }: Pick<Part, "patterns">, pattern: Patte
 /**
  * A copy beside a pattern that stands alone, to be made different; it takes no place of its own.
  * @returns where it is; where there is one already, that one and the same beat
+ * @example addAlternate(beat, patternRef).beat.parts[0].patterns.length // 2
  */
 export function addAlternate(beat: Beat, patternRef: PatternRef): AddedPattern {
   const { partId } = patternRef;
@@ -54,7 +58,10 @@ export function keepOfPair(beat: Beat, patternRef: PatternRef): Beat {
   }));
 }
 
-/** Lets lanes be silent in one pattern, or sound again; what lies on them stays. */
+/**
+ * Lets lanes be silent in one pattern, or sound again; what lies on them stays.
+ * @example findPattern(setSilentLanes(beat, patternRef, [8]), patternRef).silentLanes // [8]
+ */
 export function setSilentLanes(beat: Beat, patternRef: PatternRef, lanes: readonly Lane[]): Beat {
   const sorted = [...new Set(lanes)].sort((a, b) => a - b);
   const silentLanes = sorted.length > 0 ? sorted : undefined;

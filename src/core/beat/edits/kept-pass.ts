@@ -12,7 +12,10 @@ export interface KeptPass {
   readonly pass: Pass;
 }
 
-/** The passes with hits that a beat has and an earlier state of it has not, in their order. */
+/**
+ * The passes with hits that a beat has and an earlier state of it has not, in their order.
+ * @example newPasses(beat, newBeat({ id: "other", name: "Other" })).length // 1
+ */
 export function newPasses(beat: Beat, before: Beat): readonly KeptPass[] {
   return beat.parts.flatMap((part) => {
     const partBefore = before.parts.find(({ id }) => id === part.id);

@@ -12,12 +12,15 @@ export function setPadMix(beat: Beat, partId: number, padId: Lane, change: Parti
   return pad ? setPad(beat, partId, padId, { mix: changedMix(pad.mix, change) }) : beat;
 }
 
-/** The same of a part. */
+/** The same of a part. @example setPartMix(beat, part.id, { levelDb: -3 }).parts[0].mix.levelDb // -3 */
 export function setPartMix(beat: Beat, partId: number, change: Partial<Mix>): Beat {
   return setPart(beat, partId, { mix: changedMix(findPart(beat, partId).mix, change) });
 }
 
-/** All parts softer by so much, which leaves how they stand to each other as it is. */
+/**
+ * All parts softer by so much, which leaves how they stand to each other as it is.
+ * @example turnAllDown(beat, 6).parts[0].mix.levelDb // -6
+ */
 export function turnAllDown(beat: Beat, byDb: number): Beat {
   return beat.parts.reduce((now, { id, mix }) => setPartMix(now, id, { levelDb: mix.levelDb - byDb }), beat);
 }

@@ -16,7 +16,10 @@ export interface OwnKit {
   readonly pads: readonly KitPad[];
 }
 
-/** The kit that a part's pads are, under a name. Drums say which kit they are of, whatever the part's is. */
+/**
+ * The kit that a part's pads are, under a name. Drums say which kit they are of, whatever the part's is.
+ * @example kitOf(part, "Quay").name // "Quay"
+ */
 export function kitOf({ kitId, pads }: Pick<KitPart, "kitId" | "pads">, name: string): OwnKit {
   return {
     name,
@@ -99,7 +102,10 @@ const hasSample = ({ layers = [] }: PadSoundChange) => layers.some(({ source }) 
 
 export type PadSoundChange = { readonly [K in keyof PadSound]?: PadSound[K] | undefined };
 
-/** The drum that a pad is in every kit: by its note, else by what it strikes, else any. */
+/**
+ * The drum that a pad is in every kit: by its note, else by what it strikes, else any.
+ * @example drumFor(padsOf(part)[0]) // { kind: "drum", drum: "kick" }
+ */
 export function drumFor({ note, layers }: Pick<Pad, "note" | "layers">): DrumSource {
   const drum =
     DRUM_IDS.find((id) => DRUMS[id].note === note) ??

@@ -15,13 +15,18 @@ export interface AddedPart {
  * A kit part at the end, with one empty pattern that is as long as another one and swings and grooves like it: hits of two parts at
  * one place sound together.
  * @param like the first pattern of the beat where it is left out
+ * @example addKitPart(beat).beat.parts.length // 2
  * @throws CoreError "too-large" when the beat has all the parts that it may have
  */
 export function addKitPart(beat: Beat, like = firstPlace(beat)): AddedPart {
   return appendLike(beat, like, kitPart({ ...newPart(beat, like), name: freeName(beat, "Kit") }));
 }
 
-/** A tonal part in the same way, with a voice, which it is named after. @throws CoreError "too-large" */
+/**
+ * A tonal part in the same way, with a voice, which it is named after.
+ * @throws CoreError "too-large"
+ * @example addTonalPart(beat, "keel").beat.parts[1].kind // "tonal"
+ */
 export function addTonalPart(beat: Beat, voiceId: VoiceId, like = firstPlace(beat)): AddedPart {
   const name = freeName(beat, VOICES[voiceId].name);
   return appendLike(beat, like, tonalPart({ ...newPart(beat, like), name, voiceId }));
@@ -38,7 +43,11 @@ function appendLike(beat: Beat, like: PatternRef, part: Part): AddedPart {
   return append(beat, { ...part, patterns }, beat.nextId + 2);
 }
 
-/** A copy with ids of its own behind the one it is of. @throws CoreError "too-large" */
+/**
+ * A copy with ids of its own behind the one it is of.
+ * @throws CoreError "too-large"
+ * @example duplicatePart(beat, part.id).beat.parts.map(({ name }) => name) // ["Kit", "Kit 2"]
+ */
 export function duplicatePart(beat: Beat, partId: number): AddedPart {
   const part = findPart(beat, partId);
   const copyId = beat.nextId;
@@ -59,7 +68,10 @@ export function duplicatePart(beat: Beat, partId: number): AddedPart {
   return { ...added, beat: movePart(added.beat, copyId, behind) };
 }
 
-/** Takes a part away with all that is in it; the last one stays, and no other part plays it any more. */
+/**
+ * Takes a part away with all that is in it; the last one stays, and no other part plays it any more.
+ * @example removePart(addKitPart(beat).beat, part.id).parts.length // 1
+ */
 export function removePart(beat: Beat, partId: number): Beat {
   if (beat.parts.length === 1) return beat;
   const rest = beat.parts.filter(({ id }) => id !== partId);
@@ -83,7 +95,7 @@ function append(beat: Beat, part: Part, nextId: number): AddedPart {
   return { beat: { ...beat, parts: [...beat.parts, part], nextId }, partId: part.id };
 }
 
-/** @example freeName(beat, "Kit") // "Kit 2" where there is a "Kit" */
+/** "Kit 2" where there is a "Kit". */
 function freeName({ parts }: Beat, name: string): string {
   const taken = new Set(parts.map((part) => part.name));
   if (!taken.has(name)) return name;

@@ -4,7 +4,10 @@ import { sameQuantize } from "../quantize-settings";
 import { editPass, editPattern, findPattern, numberHit } from "../edit";
 import { plainName } from "../plain-name";
 
-/** @returns the name given, or the old one where it is blank */
+/**
+ * @returns the name given, or the old one where it is blank
+ * @example findPattern(renamePass(beat, patternRef, passId, "Hats"), patternRef).passes[0].name // "Hats"
+ */
 export function renamePass(beat: Beat, patternRef: PatternRef, passId: number, name: string): Beat {
   const plain = plainName(name);
   return plain === "" ? beat : editPass(beat, patternRef, passId, (pass) => ({ ...pass, name: plain }));
@@ -42,11 +45,15 @@ export function unmaskPass(beat: Beat, patternRef: PatternRef, passId: number): 
   }));
 }
 
-/** Takes the hits of one pad out of all passes of a pattern; passes that are left without a hit go, too. */
+/**
+ * Takes the hits of one pad out of all passes of a pattern; passes that are left without a hit go, too.
+ * @example hitCount(clearPad(beat, patternRef, 8)) // 0
+ */
 export function clearPad(beat: Beat, patternRef: PatternRef, padId: number): Beat {
   return removeHits(beat, patternRef, (hit) => hit.lane === padId);
 }
 
+/** @example hitCount(clearPattern(beat, patternRef)) // 0 */
 export function clearPattern(beat: Beat, patternRef: PatternRef): Beat {
   return editPattern(beat, patternRef, (pattern) =>
     pattern.passes.length === 0 ? pattern : { ...pattern, passes: [] },
@@ -56,6 +63,7 @@ export function clearPattern(beat: Beat, patternRef: PatternRef): Beat {
 /**
  * Takes hits out of a pattern; passes that lose their last hit go, too. Without a hit to take, the beat stays the same.
  * @param keepPassId a pass that stays even when it is empty: the one being recorded
+ * @example hitCount(removeHits(beat, patternRef, ({ played }) => played.ticks > 1000)) // 3
  */
 export function removeHits(
   beat: Beat,

@@ -14,6 +14,7 @@ export interface AddedPattern {
 
 /**
  * An empty pattern at the end of the part, with the length and the feel of another.
+ * @example addPattern(beat, patternRef).beat.parts[0].patterns.map(({ name }) => name) // ["Pattern 1", "Pattern 2"]
  * @throws CoreError "too-large" when all sixteen places are taken
  */
 export function addPattern(beat: Beat, like: PatternRef): AddedPattern {
@@ -22,7 +23,11 @@ export function addPattern(beat: Beat, like: PatternRef): AddedPattern {
   return append(beat, like.partId, withoutUndefined<Pattern>({ bars, ...feel, passes: [] }), beat.nextId + 1);
 }
 
-/** A copy with ids of its own at the end of the part. @throws CoreError "too-large" */
+/**
+ * A copy with ids of its own at the end of the part.
+ * @throws CoreError "too-large"
+ * @example hitCount(duplicatePattern(beat, patternRef).beat) // 16
+ */
 export function duplicatePattern(beat: Beat, patternRef: PatternRef): AddedPattern {
   const { pattern, nextId } = copyPattern(findPattern(beat, patternRef), beat.nextId);
   const { id: _, name: __, alternateOf: ___, ...body } = pattern;
@@ -63,7 +68,10 @@ function renumbered(starts: TimingPoint["starts"], hitIds: ReadonlyMap<number, n
   );
 }
 
-/** Takes a pattern away with its alternate; the ones after it move up. The last one of a part stays. */
+/**
+ * Takes a pattern away with its alternate; the ones after it move up. The last one of a part stays.
+ * @example removePattern(duplicatePattern(beat, patternRef).beat, patternRef).parts[0].patterns.length // 1
+ */
 export function removePattern(beat: Beat, { partId, patternId }: PatternRef): Beat {
   return editPart(beat, partId, (part) => {
     const rest = part.patterns.filter(({ id, alternateOf }) => id !== patternId && alternateOf !== patternId);
@@ -84,7 +92,10 @@ export function existingPlace(beat: Beat, patternRef: PatternRef, before = beat)
   return part && next ? { partId: part.id, patternId: next.id } : firstPlace(beat);
 }
 
-/** The first pattern after a place that has no hits, and is no alternate. */
+/**
+ * The first pattern after a place that has no hits, and is no alternate.
+ * @example nextEmptyPattern(beat, patternRef) // undefined
+ */
 export function nextEmptyPattern(beat: Beat, { partId, patternId }: PatternRef): PatternRef | undefined {
   const { patterns } = findPart(beat, partId);
   const after = patterns.slice(patterns.findIndex(({ id }) => id === patternId) + 1);

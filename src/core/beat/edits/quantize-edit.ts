@@ -12,6 +12,7 @@ export type QuantizeScope =
 /**
  * Changes what corrects recorded hits. Passes take the change as theirs; pads and single hits get settings of their own, in
  * place of those of their pass. Played times stay.
+ * @example findPattern(setQuantize(beat, patternRef, { kind: "pass", passId }, { strength: 0.5 }), patternRef).passes[0].quantize.strength // 0.5
  */
 export function setQuantize(beat: Beat, patternRef: PatternRef, scope: QuantizeScope, change: QuantizeChange): Beat {
   const inScope = (hit: Hit) =>

@@ -23,14 +23,20 @@ function measures(beat: Beat): readonly Measure[] {
   ];
 }
 
-/** @returns why a beat can't become another one, which would hold more than a file may; undefined where it can */
+/**
+ * @returns why a beat can't become another one, which would hold more than a file may; undefined where it can
+ * @example tooFull(beat, beat) // undefined
+ */
 export function tooFull(before: Beat, after: Beat): string | undefined {
   const had = measures(before);
   const over = measures(after).find(({ count, most }, index) => count > most && count > had[index]!.count);
   return over && `A beat holds ${over.most.toLocaleString("en")} ${over.what} at the most; nothing was added.`;
 }
 
-/** @returns what to tell when a change has brought a beat near a limit; undefined where it has not */
+/**
+ * @returns what to tell when a change has brought a beat near a limit; undefined where it has not
+ * @example nearlyFull(beat, beat) // undefined
+ */
 export function nearlyFull(before: Beat, after: Beat): string | undefined {
   const had = measures(before);
   const near = measures(after).find(({ count, most }, index) => {

@@ -29,7 +29,7 @@ const VALUE = /^(?:(\d+)\s*[x*]\s*)?(1\/\d+)\s*([TDQ]?)$/i;
 /**
  * Reads where a hit is to go: bar, bar.beat or bar.beat.tick, from 1.1.0 on; with a sign so many ms, ticks, beats or note
  * values further; or both together.
- * @example parsePlace("2.3.480", frame) // { kind: "at", ticks: 6240 } in 4/4
+ * @example parsePlace("2.3.480", frame) // { kind: "at", ticks: 6240 }
  * @example parsePlace("-1/16", frame) // { kind: "straightBy", ticks: -240 }
  * @throws CoreError "bad-value" with what is wrong and what can be typed
  */

@@ -8,7 +8,7 @@ const STEPS: Readonly<Record<string, number>> = { C: 0, D: 2, E: 4, F: 5, G: 7, 
 /**
  * Reads a lane: the name of a pad, or as much of it as no other one begins with; a note by its name (middle C is C4) or its
  * MIDI number.
- * @example parseLane("sn", kit) // the snare's
+ * @example parseLane("sn", part) // 1
  * @throws CoreError "bad-value"
  */
 export function parseLane(typed: string, part: Instrument): Lane {

@@ -20,6 +20,7 @@ export type MidiTiming = "heard" | "played";
  * play together, a track each until they begin together again: kits on channel 10, tonal parts on channels of their own, with
  * program, level and place. What is muted or covered is left out; a hit ahead of the downbeat stands at the end of the lap,
  * where a loop has it; what a part plays along with another one is in its track.
+ * @example readSmf(beatToMidi(beat, [patternRef], "heard")).notes.length // 8
  * @throws CoreError "too-large" where that is after more than 2000 bars
  */
 export function beatToMidi(beat: Beat, places: readonly PatternRef[], timing: MidiTiming): Uint8Array {

@@ -14,6 +14,7 @@ const MIDDLE = 64;
 /**
  * The channel that each part is written to, from 0: kits to the tenth, tonal parts to the one they have or the next free
  * one. Where there are more than fifteen, the last ones share.
+ * @example channelsOf(beat.parts) // [9]
  */
 export function channelsOf(parts: readonly Part[]): readonly number[] {
   const tonal = parts.flatMap((part) => (part.kind === "tonal" ? [part] : []));
@@ -51,6 +52,7 @@ export function levelOf(volume: number): number {
   return volume === 0 ? -60 : Math.max(-60, Number((40 * Math.log10(volume / PLAIN_VOLUME)).toFixed(1)));
 }
 
+/** @example panOf(1) // 127 */
 export function panOf(pan: number): number {
   return Math.round(Math.max(0, Math.min(127, MIDDLE + pan * (pan < 0 ? MIDDLE : 127 - MIDDLE))));
 }
@@ -98,7 +100,11 @@ const VOICE_OF_FAMILY: readonly VoiceId[] = [
 /** From here on basses are plucked hard or made by machines. */
 const FIRST_HARD_BASS = 36;
 
-/** The voice that is nearest to a General MIDI program. @param program 0..127 */
+/**
+ * The voice that is nearest to a General MIDI program.
+ * @param program 0..127
+ * @example voiceFor(38) // "winch"
+ */
 export function voiceFor(program: number): VoiceId {
   const family = Math.floor(program / 8);
   const voice = VOICE_OF_FAMILY[family]!;

@@ -38,6 +38,7 @@ export interface ImportOptions {
  * Makes a beat of a MIDI file, a part a channel: the notes of channel 10 as a kit, each note on the pad that has it or on one
  * of its own, those of other channels as tonal parts with the nearest of our voices. All notes of a channel are one pass,
  * placed as they are. Tempo, meter, programs, levels and places are those at the start.
+ * @example midiToBeat(beatToMidi(beat, [patternRef], "heard"), "back", "Back").beat.bpm // 120
  * @throws CoreError "bad-midi" for a broken file or one without notes, "too-large" over the limits
  */
 export function midiToBeat(bytes: Uint8Array, id: string, name: string, options: ImportOptions = {}): ImportedMidi {

@@ -12,7 +12,10 @@ const { max, min, round } = Math;
 export type WavBits = 16 | 24 | 32;
 export const WAV_BITS: readonly WavBits[] = [16, 24, 32];
 
-/** @throws CoreError "bad-value" */
+/**
+ * @throws CoreError "bad-value"
+ * @example parseWavBits("24") // 24
+ */
 export function parseWavBits(text: string): WavBits {
   const bits = WAV_BITS.find((candidate) => String(candidate) === text);
   if (!bits) throw new CoreError("bad-value", `WAV has 16, 24 or 32 bits, not ${text}.`);

@@ -16,7 +16,7 @@ export const BAR_PLACES = [
 
 export type BarPlace = (typeof BAR_PLACES)[number];
 
-/** Quarter notes in a bar. */
+/** Quarter notes in a bar. @example barQuarters({ beats: 7, unit: 8 }) // 3.5 */
 export function barQuarters({ beats, unit }: Meter): number {
   return (beats * 4) / unit;
 }

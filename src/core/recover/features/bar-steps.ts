@@ -14,6 +14,7 @@ export interface BarSteps {
 /** Every pulse asks for the same few. */
 const known = new WeakMap<Meter, BarSteps[]>();
 
+/** @example barStepsOf({ beats: 4, unit: 4 }, 4).count // 16 */
 export function barStepsOf(meter: Meter, perQuarter: number): BarSteps {
   const ofMeter = known.get(meter) ?? [];
   known.set(meter, ofMeter);

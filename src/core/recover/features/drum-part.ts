@@ -49,7 +49,10 @@ const FROM_BELOW: readonly DrumPart[] = [
   "crash",
 ];
 
-/** Of the parts that are played the lowest: what stands for the kick where there is none. */
+/**
+ * Of the parts that are played the lowest: what stands for the kick where there is none.
+ * @example lowestPart(new Set(["hat", "kick"])) // "kick"
+ */
 export function lowestPart(parts: ReadonlySet<PlayedPart>): DrumPart {
   return FROM_BELOW.find((part) => parts.has(part)) ?? "kick";
 }

@@ -23,7 +23,11 @@ export interface PlayedSteps {
   readonly bass?: number | undefined;
 }
 
-/** How far strokes that do not fall together are mostly apart, in steps; 0 where all do. @param steps ascending */
+/**
+ * How far strokes that do not fall together are mostly apart, in steps; 0 where all do.
+ * @param steps ascending
+ * @example usualGap([0, 2, 4, 6, 7]) // 2
+ */
 export function usualGap(steps: readonly number[]): number {
   const gaps: number[] = [];
   for (let index = 1; index < steps.length; index++)
@@ -63,7 +67,7 @@ export function struckSteps({ strokes, steps, parts, bass }: PlayedSteps): Struc
   return struck;
 }
 
-/** How many steps before each one are struck. */
+/** How many steps before each one are struck. @example [...runningCount(Float64Array.of(1, 0, 2))] // [0, 1, 1, 2] */
 export function runningCount(struck: Float64Array): Float64Array {
   const sums = new Float64Array(struck.length + 1);
   for (let step = 0; step < struck.length; step++) sums[step + 1] = sums[step]! + (struck[step]! > 0 ? 1 : 0);

@@ -54,7 +54,7 @@ function hingesOf(counted: string): readonly number[] {
   return HINGED_COUNTS.includes(counted) ? HINGES_LOG2 : [];
 }
 
-/** The logarithm of a tempo, 0 where it is usual. */
+/** The logarithm of a tempo, 0 where it is usual. @example tempoOf({ quarterSeconds: 60 / 118 }) // 0 */
 export function tempoOf({ quarterSeconds }: PulseGuess): number {
   return Math.log(60 / quarterSeconds / USUAL_BPM);
 }

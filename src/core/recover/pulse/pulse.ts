@@ -32,6 +32,7 @@ const END_QUARTERS = 4;
  * changes steadily are followed exactly. Strays count less in every round.
  * @param places of the strokes in quarters from the downbeat, ascending
  * @param times of the strokes in seconds
+ * @example smoothPulse([0, 1, 2, 3, 4], [0, 0.5, 1, 1.5, 2]).times.map((time) => Math.round(1000 * time)) // [0, 500, 1000, 1500, 2000]
  */
 export function smoothPulse(places: readonly number[], times: readonly number[]): Pulse {
   // Moments of a calendar have too many figures for what follows.
@@ -51,7 +52,10 @@ export function smoothPulse(places: readonly number[], times: readonly number[])
   return { from, times: solved.map((time) => start! + time) };
 }
 
-/** How far a moment is from the downbeat, in quarter notes; by the pulse, or by the mean tempo. */
+/**
+ * How far a moment is from the downbeat, in quarter notes; by the pulse, or by the mean tempo.
+ * @example quartersAt({ bpm: 120, downbeat: 1, pulse: { from: 0, times: [1, 1.5, 2] } }, 1.75, true) // 1.5
+ */
 export function quartersAt({ pulse, bpm, downbeat }: Paced, seconds: number, byPulse: boolean): number {
   if (!byPulse) return ((seconds - downbeat) * bpm) / 60;
   const { from, times } = pulse;
@@ -61,7 +65,10 @@ export function quartersAt({ pulse, bpm, downbeat }: Paced, seconds: number, byP
   return from + index + (seconds - times[index]!) / (times[index + 1]! - times[index]!);
 }
 
-/** How much faster the playing is at its end than at its beginning: 0.04 is four in a hundred. */
+/**
+ * How much faster the playing is at its end than at its beginning: 0.04 is four in a hundred.
+ * @example driftOf({ from: 0, times: [0, 0.5, 1, 1.5, 2] }) // 0
+ */
 export function driftOf({ times }: Pulse): number {
   const span = Math.min(END_QUARTERS, times.length - 1);
   const begin = times[span]! - times[0]!;
@@ -69,7 +76,10 @@ export function driftOf({ times }: Pulse): number {
   return begin / end - 1;
 }
 
-/** How far the bar lines lie from where a steady tempo would have them, at most, in seconds. */
+/**
+ * How far the bar lines lie from where a steady tempo would have them, at most, in seconds.
+ * @example mostAstray({ bpm: 120, downbeat: 0, pulse: { from: 0, times: [0, 0.5, 1.02, 1.5] } }) // 0.02
+ */
 export function mostAstray({ pulse, bpm, downbeat }: Paced): number {
   return pulse.times.reduce(
     (most, time, index) => Math.max(most, Math.abs(time - downbeat - ((pulse.from + index) * 60) / bpm)),
@@ -77,12 +87,16 @@ export function mostAstray({ pulse, bpm, downbeat }: Paced): number {
   );
 }
 
-/** The tempo of every quarter, in quarter notes a minute. */
+/** The tempo of every quarter, in quarter notes a minute. @example pulseTempi({ from: 0, times: [0, 0.5, 1] }) // [120, 120] */
 export function pulseTempi({ times }: Pulse): readonly number[] {
   return times.slice(1).map((time, index) => 60 / (time - times[index]!));
 }
 
-/** When a place of the pulse is, in seconds. @param quarters from the downbeat */
+/**
+ * When a place of the pulse is, in seconds.
+ * @param quarters from the downbeat
+ * @example secondsAt({ bpm: 120, downbeat: 1, pulse: { from: 0, times: [1, 1.5, 2] } }, 1.5, true) // 1.75
+ */
 export function secondsAt({ pulse, bpm, downbeat }: Paced, quarters: number, byPulse: boolean): number {
   if (!byPulse) return downbeat + (quarters * 60) / bpm;
   return interpolate(pulse.times, quarters - pulse.from);

@@ -56,7 +56,10 @@ export interface Moments {
   readonly eventOf: readonly number[];
 }
 
-/** @param hits ascending in time */
+/**
+ * @param hits ascending in time
+ * @example momentsOf([{ time: 0, note: 36, velocity: 90 }, { time: 0.01, note: 42, velocity: 70 }, { time: 0.5, note: 38, velocity: 90 }]).eventOf // [0, 0, 1]
+ */
 export function momentsOf(hits: readonly FreeHit[]): Moments {
   const events: { time: number; count: number }[] = [];
   const eventOf = hits.map(({ time }) => {

@@ -42,7 +42,10 @@ export interface Reading extends Paced {
 /** Tempi so near are one. */
 export const SAME_TEMPO = 0.03;
 
-/** True where two readings have one tempo and meter: they differ at most in where bars begin, and in length. */
+/**
+ * True where two readings have one tempo and meter: they differ at most in where bars begin, and in length.
+ * @example isLike({ bpm: 120, meter: { beats: 4, unit: 4 } }, { bpm: 60, meter: { beats: 4, unit: 4 } }) // false
+ */
 export function isLike(a: Pick<Reading, "bpm" | "meter">, b: Pick<Reading, "bpm" | "meter">): boolean {
   return sameMeter(a.meter, b.meter) && Math.abs(a.bpm / b.bpm - 1) < SAME_TEMPO;
 }
@@ -76,7 +79,7 @@ export const RARE_METERS: readonly Meter[] = [
   { beats: 12, unit: 8 },
 ];
 
-/** True also for a copy of one, such as a worker is sent. */
+/** True also for a copy of one, such as a worker is sent. @example isRare({ beats: 5, unit: 4 }) // true */
 export function isRare(meter: Meter): boolean {
   return RARE_METERS.some((rare) => sameMeter(rare, meter));
 }

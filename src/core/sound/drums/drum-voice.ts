@@ -39,7 +39,10 @@ export function soften(samples: Samples, force: number, sampleRate: number): voi
   highShelf(samples, SOFT_HERTZ, SOFT_DB * (1 - force), sampleRate);
 }
 
-/** What a partial's level at one spot is against its mean over all of them: up to 3 dB up or down. */
+/**
+ * What a partial's level at one spot is against its mean over all of them: up to 3 dB up or down.
+ * @example spotGain(() => 0.5) // 1
+ */
 export function spotGain(spot: Random): number {
   return fromDb(3 * (2 * spot() - 1));
 }

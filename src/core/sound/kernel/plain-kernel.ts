@@ -92,7 +92,11 @@ export class PlainKernel implements Kernel {
   }
 }
 
-/** Between the second and the third of four samples, of which `at` is the second. @param share 0 is the second itself */
+/**
+ * Between the second and the third of four samples, of which `at` is the second.
+ * @param share 0 is the second itself
+ * @example cubic(0, 1, 2, 3, 0.5) // 1.5
+ */
 export function cubic(a: number, b: number, c: number, d: number, share: number): number {
   const third = 0.5 * (d - a) + 1.5 * (b - c);
   const second = a - 2.5 * b + 2 * c - 0.5 * d;

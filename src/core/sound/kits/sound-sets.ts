@@ -16,10 +16,12 @@ export const SOUND_REVISION = 4;
 /** Sounds that belong together: a kit's, or a voice's over its range. */
 export type SoundSetId = KitId | VoiceId;
 
+/** @example soundSetName("deckhouse") // "Deckhouse" */
 export function soundSetName(set: SoundSetId): string {
   return isVoice(set) ? VOICES[set].name : KITS[set].name;
 }
 
+/** @example drumSound("deckhouse", "kick") // "deckhouse/kick" */
 export function drumSound(kit: KitId, drum: DrumId): SoundId {
   return `${kit}/${drum}`;
 }
@@ -30,7 +32,10 @@ export function tunedSound(id: SoundId, semitones: number): SoundId {
   return cents === 0 ? id : `${id}@${cents}`;
 }
 
-/** What a sound is made of: another one, at a ratio of speeds; itself where it is not tuned. */
+/**
+ * What a sound is made of: another one, at a ratio of speeds; itself where it is not tuned.
+ * @example untuned("deckhouse/kick@1200") // { base: "deckhouse/kick", ratio: 2 }
+ */
 export function untuned(id: SoundId): { readonly base: SoundId; readonly ratio: number } {
   const [base, cents] = id.split("@") as [SoundId, string | undefined];
   return { base, ratio: cents === undefined ? 1 : semitoneRatio(Number(cents) / 100) };
@@ -60,7 +65,7 @@ export function readOwnSoundId(
   return { sampleId: sampleId!, channel, cut: { startFrame, endFrame, fadeMs, reversed: reversed === 1 } };
 }
 
-/** It is of no set: tuned, or cut out of a sample. */
+/** It is of no set: tuned, or cut out of a sample. @example isDerived("deckhouse/kick@-200") // true */
 export function isDerived(id: SoundId): boolean {
   return id.includes("@") || id.startsWith(`${OWN}/`);
 }
@@ -71,12 +76,13 @@ export function noteSound(voice: VoiceId, note: number): LaneSound {
   return { soundId: `${voice}/${root}`, rate };
 }
 
-/** The sounds of a set, in the order in which they are best made. */
+/** The sounds of a set, in the order in which they are best made. @example soundsOf("deckhouse").length // 16 */
 export function soundsOf(set: SoundSetId): readonly SoundId[] {
   const names = isVoice(set) ? rootsOf(set) : DRUMS_IN_TURN;
   return names.map((name) => `${set}/${name}`);
 }
 
+/** @example isVoice("deckhouse") // false */
 export function isVoice(set: SoundSetId): set is VoiceId {
   return set in VOICES;
 }

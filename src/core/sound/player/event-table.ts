@@ -55,7 +55,11 @@ export function buffersOf(table: EventTable): ArrayBuffer[] {
   return [...new Set(lists.map(({ buffer }) => buffer))];
 }
 
-/** @returns a table's `order` @param ticks each in [-lengthTicks, lengthTicks) */
+/**
+ * @returns a table's `order`
+ * @param ticks each in [-lengthTicks, lengthTicks)
+ * @example [...orderOf(Float64Array.of(960, -10, 480), 1920)] // [2, 0, 1]
+ */
 export function orderOf(ticks: Float64Array, lengthTicks: Ticks): Uint32Array {
   const inLoop = ticks.map((tick) => (tick < 0 ? tick + lengthTicks : tick));
   const { starts, order } = inBuckets(inLoop, lengthTicks);
@@ -86,7 +90,10 @@ export function firstTicks({ ticks, lanes }: EventTable, muted?: Uint8Array): Ti
   return asTicks(first);
 }
 
-/** A loop without events, for what only has a tempo and a meter: the click. */
+/**
+ * A loop without events, for what only has a tempo and a meter: the click.
+ * @example emptyTable(120, { beats: 4, unit: 4 }, 7680).ticks.length // 0
+ */
 export function emptyTable(bpm: Bpm, meter: Meter, lengthTicks: Ticks): EventTable {
   const none = new Uint8Array(0);
   return {

@@ -14,6 +14,7 @@ export const single = Math.fround;
 /** Mono samples, about -1..1. */
 export type Samples = Float32Array;
 
+/** @example silence(0.001, 48_000).length // 48 */
 export function silence(seconds: number, sampleRate: number): Samples {
   return new Float32Array(ceil(seconds * sampleRate));
 }
@@ -30,12 +31,15 @@ export function rise(target: Samples, seconds: number, sampleRate: number): void
   for (let frame = 0; frame < frames && frame < target.length; frame++) target[frame]! *= frame / frames;
 }
 
-/** The factor per sample with which something falls by 60 dB in `seconds`. */
+/** The factor per sample with which something falls by 60 dB in `seconds`. @example decayFactor(1, 48_000) // 0.999856114 */
 export function decayFactor(seconds: number, sampleRate: number): number {
   return single(Math.exp(Math.log(0.001) / (seconds * sampleRate)));
 }
 
-/** Sine of a phase in turns by an odd polynomial on a quarter turn: error below 4e-6, made of + and * only. */
+/**
+ * Sine of a phase in turns by an odd polynomial on a quarter turn: error below 4e-6, made of + and * only.
+ * @example sineTurns(0.25) // 1.000003543
+ */
 export function sineTurns(turns: number): number {
   let x = turns - floor(turns + 0.5);
   if (x > 0.25) x = 0.5 - x;
@@ -216,14 +220,14 @@ function fadeEnds(samples: Samples, sampleRate: number): Samples {
   return samples;
 }
 
-/** Makes the highest sample so high, whichever it is. */
+/** Makes the highest sample so high, whichever it is. @example [...setPeak(Float32Array.of(0.25, -0.5), 1)] // [0.5, -1] */
 export function setPeak(target: Samples, peak: number): Samples {
   const scale = peak / (loudest(target) || 1);
   for (let frame = 0; frame < target.length; frame++) target[frame]! *= scale;
   return target;
 }
 
-/** The highest absolute sample. */
+/** The highest absolute sample. @example loudest(Float32Array.of(0.25, -0.5)) // 0.5 */
 export function loudest(samples: Samples): number {
   let peak = 0;
   for (const sample of samples) peak = max(peak, abs(sample));

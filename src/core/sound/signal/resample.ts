@@ -19,7 +19,7 @@ let kernel: Float32Array | undefined;
  * fold back above half the sample rate is taken out first, by a windowed sinc (J. O. Smith, "Digital audio resampling", and
  * Kaiser's window; from memory), with + - * alone on the samples: every machine makes the same bytes.
  * @param ratio above 0; taken to single precision
- * @example resample(second, 2) // half as many samples, an octave up
+ * @example resample(new Float32Array(48_000), 2).length // 24000
  */
 export function resample(samples: Samples, ratio: number): Samples {
   const step = single(ratio);

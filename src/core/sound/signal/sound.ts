@@ -90,27 +90,30 @@ export interface PartLanes {
   readonly also?: readonly AlsoStruck[];
 }
 
-/** How far a stroke is below the hardest, in dB: velocity 64 is about 11 dB down (common practice, no source). */
+/**
+ * How far a stroke is below the hardest, in dB: velocity 64 is about 11 dB down (common practice, no source).
+ * @example velocityDb(127) // 0
+ */
 export function velocityDb(velocity: number): number {
   return 20 * VELOCITY_POWER * Math.log10(velocity / 127);
 }
 
 const VELOCITY_POWER = 1.8;
 
-/** The same as an amplitude. */
+/** The same as an amplitude. @example velocityGain(127) // 1 */
 export function velocityGain(velocity: number): number {
   return Math.fround(Math.pow(velocity / 127, VELOCITY_POWER));
 }
 
 const VELOCITY_GAINS = Float32Array.from({ length: 128 }, (_, velocity) => velocityGain(velocity));
 
-/** The layer for a velocity: the softest that was voiced at least as hard. */
+/** The layer for a velocity: the softest that was voiced at least as hard. @example layerFor([40, 80, 127], 70) // 1 */
 export function layerFor(velocities: readonly number[], velocity: number): number {
   for (let layer = 0; layer < velocities.length; layer++) if (velocity <= velocities[layer]!) return layer;
   return velocities.length - 1;
 }
 
-/** How far a layer is turned down for a velocity, 0..127. */
+/** How far a layer is turned down for a velocity, 0..127. @example layerGain(100, 100) // 1 */
 export function layerGain(layerVelocity: number, velocity: number): number {
   return Math.fround(VELOCITY_GAINS[velocity]! / VELOCITY_GAINS[layerVelocity]!);
 }

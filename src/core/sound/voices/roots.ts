@@ -14,7 +14,10 @@ export const HIGHEST_ROOTS: Readonly<Record<VoiceId, number>> = {
   fog: 96,
 };
 
-/** The notes of a voice that have samples of their own, those in its middle first. */
+/**
+ * The notes of a voice that have samples of their own, those in its middle first.
+ * @example rootsOf("keel").slice(0, 3) // [42, 39, 45]
+ */
 export function rootsOf(id: VoiceId): readonly number[] {
   const highest = HIGHEST_ROOTS[id];
   const { base } = VOICES[id];
@@ -22,7 +25,11 @@ export function rootsOf(id: VoiceId): readonly number[] {
   return roots.sort((a, b) => Math.abs(a - base - 6) - Math.abs(b - base - 6));
 }
 
-/** The nearest note with samples of its own, and how fast they go by to sound as this one. @param note 0..127 */
+/**
+ * The nearest note with samples of its own, and how fast they go by to sound as this one.
+ * @param note 0..127
+ * @example rootFor("keel", 40) // { root: 39, rate: 1.059463143 }
+ */
 export function rootFor(id: VoiceId, note: number): { readonly root: number; readonly rate: number } {
   const last = Math.floor((HIGHEST_ROOTS[id] - LOWEST_ROOT) / ROOT_STEP);
   const at = Math.max(0, Math.min(last, Math.round((note - LOWEST_ROOT) / ROOT_STEP)));

@@ -9,9 +9,11 @@ export interface AccessLimits {
   readonly openMs?: number;
   /** How long after a failure the store is tried again, at the most; soon at first, then less and less often. */
   readonly retryMs: number;
+  /** What is being closed is waited for no longer than this, as its store may not answer; without it, until it is closed. */
+  readonly closingMs?: number;
 }
 
-export const USUAL_LIMITS: AccessLimits = { openMs: 5000, retryMs: 5000 };
+export const USUAL_LIMITS: AccessLimits = { openMs: 5000, retryMs: 5000, closingMs: 3000 };
 
 const FIRST_RETRY_MS = 250;
 
