@@ -1,5 +1,6 @@
 import { readFileSync, readdirSync } from "node:fs";
 import { join } from "node:path";
+import { compileFunction } from "node:vm";
 import ts from "typescript";
 
 const CORE = "src/core";
@@ -46,5 +47,5 @@ export function evaluate(expression: string, scope: Readonly<Record<string, unkn
   const { outputText } = ts.transpileModule(`return (${expression});`, {
     compilerOptions: { target: ts.ScriptTarget.ES2022, module: ts.ModuleKind.None },
   });
-  return new Function(...Object.keys(scope), outputText)(...Object.values(scope));
+  return compileFunction(outputText, Object.keys(scope))(...Object.values(scope));
 }

@@ -1,5 +1,5 @@
 import { CoreError } from "../core-error";
-import { asTicks, type Ticks } from "./ticks";
+import type { Ticks } from "./ticks";
 import { TICKS_PER_WHOLE } from "./ticks";
 
 /** The grids with the distance of their lines: straight, triplet (T), dotted (D) and five in the time of four (Q). */
@@ -42,7 +42,7 @@ const FALLBACK_GRID = "1/16";
  * @example gridTicks("1/16") // 240
  */
 export function gridTicks(name: GridName): Ticks | undefined {
-  return name === "off" || name === "groove" ? undefined : asTicks(GRID_TICKS[name]);
+  return name === "off" || name === "groove" ? undefined : (GRID_TICKS[name] as Ticks);
 }
 
 /** The grid whose lines are so far apart. @example gridOfTicks(320) // "1/8T" */
@@ -89,12 +89,12 @@ export function linesAround(position: Ticks, stepTicks: Ticks, barTicks: Ticks):
  */
 export function lineBefore(position: Ticks, stepTicks: Ticks, barTicks: Ticks): Ticks {
   const bar = Math.floor(position / barTicks) * barTicks;
-  return asTicks(bar + Math.floor((position - bar) / stepTicks) * stepTicks);
+  return (bar + Math.floor((position - bar) / stepTicks) * stepTicks) as Ticks;
 }
 
 /** The line that follows a line. @example lineAfter(480, 480, 3840) // 960 */
 export function lineAfter(line: Ticks, stepTicks: Ticks, barTicks: Ticks): Ticks {
-  return asTicks(Math.min(line + stepTicks, (Math.floor(line / barTicks) + 1) * barTicks));
+  return Math.min(line + stepTicks, (Math.floor(line / barTicks) + 1) * barTicks) as Ticks;
 }
 
 /**
@@ -104,8 +104,9 @@ export function lineAfter(line: Ticks, stepTicks: Ticks, barTicks: Ticks): Ticks
 export function gridLines(stepTicks: Ticks, barTicks: Ticks, lengthTicks: Ticks): readonly Ticks[] {
   const perBar = Math.ceil(barTicks / stepTicks);
   const bars = Math.ceil(lengthTicks / barTicks);
-  return Array.from({ length: bars * perBar }, (_, index) =>
-    asTicks(Math.floor(index / perBar) * barTicks + (index % perBar) * stepTicks),
+  return Array.from(
+    { length: bars * perBar },
+    (_, index) => (Math.floor(index / perBar) * barTicks + (index % perBar) * stepTicks) as Ticks,
   ).filter((line) => line < lengthTicks);
 }
 
@@ -117,6 +118,6 @@ export function gridLines(stepTicks: Ticks, barTicks: Ticks, lengthTicks: Ticks)
  */
 export function earlyReachTicks(name: GridName, barTicks: Ticks, endTicks: Ticks): Ticks {
   const step = gridTicks(name) ?? gridTicks(FALLBACK_GRID)!;
-  const { before } = linesAround(asTicks(endTicks - 1), step, barTicks);
-  return asTicks((endTicks - before) / 2);
+  const { before } = linesAround((endTicks - 1) as Ticks, step, barTicks);
+  return ((endTicks - before) / 2) as Ticks;
 }

@@ -1,4 +1,4 @@
-import { asTicks, type Ticks } from "./ticks";
+import type { Ticks } from "./ticks";
 
 /** Where a transport position falls in a loop: which trip round it (from 0), and how far into it. */
 export interface LapPosition {
@@ -13,5 +13,5 @@ export interface LapPosition {
  */
 export function toLap(transportTicks: Ticks, lengthTicks: Ticks): LapPosition {
   const lap = Math.floor(transportTicks / lengthTicks);
-  return { lap, loopTicks: asTicks(transportTicks - lap * lengthTicks) };
+  return { lap, loopTicks: (transportTicks - lap * lengthTicks) as Ticks };
 }

@@ -1,5 +1,5 @@
 import { lineAfter, lineBefore } from "./grid";
-import { asTicks, type Ticks } from "./ticks";
+import type { Ticks } from "./ticks";
 
 /** The stretch of a pattern that goes round: all of it, or a region. Transport position 0 is its start. */
 export interface LoopSpan {
@@ -17,15 +17,15 @@ export interface LoopSpan {
  * @example nextLoopLine(7300 as Ticks, 960 as Ticks, 3840 as Ticks, { startTicks: 0, lengthTicks: 7680 }) // 7680
  */
 export function nextLoopLine(position: Ticks, stepTicks: Ticks, barTicks: Ticks, span: LoopSpan): Ticks {
-  if (position < 0) return asTicks(Math.min(0, lineFrom(position, stepTicks, barTicks, span)));
+  if (position < 0) return Math.min(0, lineFrom(position, stepTicks, barTicks, span)) as Ticks;
   const lapStart = Math.floor(position / span.lengthTicks) * span.lengthTicks;
-  const inLap = lineFrom(asTicks(position - lapStart), stepTicks, barTicks, span);
-  if (inLap < span.lengthTicks) return asTicks(lapStart + inLap);
-  return asTicks(lapStart + span.lengthTicks + lineFrom(asTicks(0), stepTicks, barTicks, span));
+  const inLap = lineFrom((position - lapStart) as Ticks, stepTicks, barTicks, span);
+  if (inLap < span.lengthTicks) return (lapStart + inLap) as Ticks;
+  return (lapStart + span.lengthTicks + lineFrom(0 as Ticks, stepTicks, barTicks, span)) as Ticks;
 }
 
 function lineFrom(loopTicks: Ticks, stepTicks: Ticks, barTicks: Ticks, { startTicks }: LoopSpan): number {
-  const position = asTicks(startTicks + loopTicks);
+  const position = (startTicks + loopTicks) as Ticks;
   const before = lineBefore(position, stepTicks, barTicks);
   return (before === position ? before : lineAfter(before, stepTicks, barTicks)) - startTicks;
 }
@@ -36,5 +36,5 @@ function lineFrom(loopTicks: Ticks, stepTicks: Ticks, barTicks: Ticks, { startTi
  */
 export function patternTicksAt(transportTicks: Ticks, { startTicks, lengthTicks }: LoopSpan): Ticks {
   const lap = transportTicks < 0 ? 0 : Math.floor(transportTicks / lengthTicks);
-  return asTicks(startTicks + transportTicks - lap * lengthTicks);
+  return (startTicks + transportTicks - lap * lengthTicks) as Ticks;
 }

@@ -1,5 +1,5 @@
 import { CoreError } from "../core-error";
-import { asTicks, type Ticks } from "./ticks";
+import type { Ticks } from "./ticks";
 import { TICKS_PER_WHOLE } from "./ticks";
 
 /** A time signature: 7/8 is { beats: 7, unit: 8 }. */
@@ -61,12 +61,12 @@ export function groupsOf({ beats, unit, groups }: Meter): readonly number[] {
 
 /** Ticks of one beat as the meter writes it: 480 in 7/8. @example beatTicks({ beats: 6, unit: 8 }) // 480 */
 export function beatTicks({ unit }: Meter): Ticks {
-  return asTicks(TICKS_PER_WHOLE / unit);
+  return (TICKS_PER_WHOLE / unit) as Ticks;
 }
 
 /** @example barTicks({ beats: 7, unit: 8 }) // 3360 */
 export function barTicks(meter: Meter): Ticks {
-  return asTicks(meter.beats * beatTicks(meter));
+  return (meter.beats * beatTicks(meter)) as Ticks;
 }
 
 /**
@@ -76,7 +76,7 @@ export function barTicks(meter: Meter): Ticks {
  */
 export function pulseTicks(meter: Meter): Ticks {
   const compound = meter.unit === 8 && meter.beats >= 6 && groupsOf(meter).every((group) => group === 3);
-  return asTicks(compound ? 3 * beatTicks(meter) : beatTicks(meter));
+  return (compound ? 3 * beatTicks(meter) : beatTicks(meter)) as Ticks;
 }
 
 /** How strongly a place in the bar is felt: its first beat, the start of a group, a beat, or between the beats. */

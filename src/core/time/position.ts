@@ -1,6 +1,6 @@
 import type { Meter } from "./meter";
 import { barTicks, beatTicks } from "./meter";
-import { asTicks, type Ticks } from "./ticks";
+import type { Ticks } from "./ticks";
 
 /** bar.beat.tick as musicians count: bar and beat from 1, tick from 0 with its fraction. */
 export interface Position {
@@ -22,11 +22,11 @@ export function toPosition(ticks: Ticks, meter: Meter): Position {
 
 /** The inverse of toPosition. @example fromPosition({ bar: 2, beat: 1, tick: 485 }, { beats: 4, unit: 4 }) // 4325 */
 export function fromPosition({ bar, beat, tick }: Position, meter: Meter): Ticks {
-  return asTicks((bar - 1) * barTicks(meter) + (beat - 1) * beatTicks(meter) + tick);
+  return ((bar - 1) * barTicks(meter) + (beat - 1) * beatTicks(meter) + tick) as Ticks;
 }
 
 /** @example formatPosition(4325 as Ticks, { beats: 4, unit: 4 }) // "2.1.485" */
 export function formatPosition(ticks: Ticks, meter: Meter): string {
-  const { bar, beat, tick } = toPosition(asTicks(Math.round(ticks)), meter);
+  const { bar, beat, tick } = toPosition(Math.round(ticks) as Ticks, meter);
   return `${bar}.${beat}.${String(tick).padStart(3, "0")}`;
 }

@@ -1,5 +1,5 @@
 import { CoreError } from "../core-error";
-import { asSeconds, asTicks, type Frames, type Seconds, type Ticks } from "./ticks";
+import type { Frames, Seconds, Ticks } from "./ticks";
 import { TICKS_PER_QUARTER } from "./ticks";
 
 /** Quarter notes per minute, in every meter. */
@@ -20,12 +20,12 @@ export function clampTempo(bpm: Bpm): Bpm {
 
 /** @example ticksToSeconds(960 as Ticks, 120) // 0.5 */
 export function ticksToSeconds(ticks: Ticks, bpm: Bpm): Seconds {
-  return asSeconds((ticks * 60) / (bpm * TICKS_PER_QUARTER));
+  return ((ticks * 60) / (bpm * TICKS_PER_QUARTER)) as Seconds;
 }
 
 /** @example secondsToTicks(0.5 as Seconds, 120) // 960 */
 export function secondsToTicks(seconds: Seconds, bpm: Bpm): Ticks {
-  return asTicks((seconds * bpm * TICKS_PER_QUARTER) / 60);
+  return ((seconds * bpm * TICKS_PER_QUARTER) / 60) as Ticks;
 }
 
 /** Not rounded: positions are rounded once, where a sample is addressed. @example framesPerTick(120, 48_000) // 25 */

@@ -5,7 +5,11 @@ export type Seconds = number & { readonly __unit: "seconds" };
 /** Sample frames at a stated sample rate; whole when it names a sample. */
 export type Frames = number & { readonly __unit: "frames" };
 
-/** A number that is known to be of ticks. @example asTicks(2 * TICKS_PER_QUARTER) // 1920 */
+/**
+ * A number that is known to be of ticks. Not for what the audio thread runs: a call is handed a number with a fraction in memory of
+ * its own, until the call is compiled away. There a cast says it.
+ * @example asTicks(2 * TICKS_PER_QUARTER) // 1920
+ */
 export function asTicks(value: number): Ticks {
   return value as Ticks;
 }

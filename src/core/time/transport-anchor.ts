@@ -1,7 +1,7 @@
 import type { Bpm } from "./tempo";
 import { framesPerTick } from "./tempo";
 import type { LoopSpan } from "./loop-span";
-import { asTicks, type Ticks } from "./ticks";
+import type { Ticks } from "./ticks";
 
 /**
  * One stretch of running transport without a jump or a tempo change: at `frame` the position was exactly `ticks`.
@@ -25,7 +25,7 @@ export interface TransportAnchor {
  * @example anchorTicksAt({ frame: 48_000, ticks: 0, bpm: 120 }, 72_000, 48_000) // 960
  */
 export function anchorTicksAt(anchor: TransportAnchor, frame: number, sampleRate: number): Ticks {
-  return asTicks(anchor.ticks + (frame - anchor.frame) / framesPerTick(anchor.bpm, sampleRate));
+  return (anchor.ticks + (frame - anchor.frame) / framesPerTick(anchor.bpm, sampleRate)) as Ticks;
 }
 
 /**

@@ -1,4 +1,4 @@
-import { asTicks, type Ticks } from "./ticks";
+import type { Ticks } from "./ticks";
 
 /**
  * A map of musical time onto itself that repeats every cycle: at `from[i]` of a cycle it is `to[i]`, straight between.
@@ -40,5 +40,5 @@ function through(from: readonly number[], to: readonly number[], start: number, 
   }
   const wide = from[high]! - from[low]!;
   const share = wide === 0 ? 0 : (inside - from[low]!) / wide;
-  return asTicks(offset + to[low]! + share * (to[high]! - to[low]!));
+  return (offset + to[low]! + share * (to[high]! - to[low]!)) as Ticks;
 }

@@ -1,7 +1,7 @@
 import type { LoopSpan } from "./loop-span";
 import type { Meter } from "./meter";
 import { barTicks, beatTicks } from "./meter";
-import { asTicks, type Ticks } from "./ticks";
+import type { Ticks } from "./ticks";
 
 /** What of a pattern is looked at. */
 export interface ViewRange {
@@ -17,7 +17,7 @@ export interface ViewRange {
  */
 export function viewRange(zoom: LoopSpan | undefined, lengthTicks: Ticks): ViewRange {
   if (!zoom || zoom.startTicks + zoom.lengthTicks > lengthTicks)
-    return { startTicks: asTicks(0), shownTicks: lengthTicks, lengthTicks };
+    return { startTicks: 0 as Ticks, shownTicks: lengthTicks, lengthTicks };
   return { startTicks: zoom.startTicks, shownTicks: zoom.lengthTicks, lengthTicks };
 }
 
@@ -36,7 +36,7 @@ export function zoomed(
   const shown = Math.max(beatTicks(meter), Math.min(lengthTicks, shownTicks * factor));
   if (shown >= lengthTicks * 0.99) return undefined;
   const share = (atTicks - startTicks) / shownTicks;
-  return { startTicks: keptInside(atTicks - share * shown, shown, lengthTicks), lengthTicks: asTicks(shown) };
+  return { startTicks: keptInside(atTicks - share * shown, shown, lengthTicks), lengthTicks: shown as Ticks };
 }
 
 /** The same stretch further on. @param byShare of what is shown; negative goes back */
@@ -66,5 +66,5 @@ export function zoomStep({ shownTicks, lengthTicks }: ViewRange, closer: boolean
 }
 
 function keptInside(start: number, shown: number, lengthTicks: number): Ticks {
-  return asTicks(Math.max(0, Math.min(lengthTicks - shown, start)));
+  return Math.max(0, Math.min(lengthTicks - shown, start)) as Ticks;
 }

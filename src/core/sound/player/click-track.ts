@@ -1,6 +1,6 @@
 import { accentAt, barTicks, pulseTicks } from "../../time/meter";
 import { nextLoopLine, patternTicksAt } from "../../time/loop-span";
-import { asTicks, type Ticks } from "../../time/ticks";
+import type { Ticks } from "../../time/ticks";
 import { wrap } from "../../time/ticks";
 import type { ClickSamples } from "./click";
 import type { Samples } from "../signal/dsp";
@@ -25,7 +25,7 @@ export function nextClickTicks({ meter, span }: EventTable, click: ClickSettings
   const bar = barTicks(meter);
   const beat = nextLoopLine(position, pulseTicks(meter), bar, span);
   if (click.subdivisionTicks === 0) return beat;
-  return asTicks(Math.min(beat, nextLoopLine(position, asTicks(click.subdivisionTicks), bar, span)));
+  return Math.min(beat, nextLoopLine(position, click.subdivisionTicks as Ticks, bar, span)) as Ticks;
 }
 
 /** The sound of a click at a transport position. */
@@ -35,7 +35,7 @@ export function clickSound(
   ticks: Ticks,
   samples: ClickSamples,
 ): Samples {
-  const strength = accentAt(asTicks(wrap(patternTicksAt(ticks, span), barTicks(meter))), meter);
+  const strength = accentAt(wrap(patternTicksAt(ticks, span), barTicks(meter)) as Ticks, meter);
   if (strength === "between") return samples.between;
   if (strength === "bar") return accent === "none" ? samples.beat : samples.accent;
   return strength === "group" && accent === "groups" ? samples.group : samples.beat;

@@ -1,7 +1,7 @@
 import type { Meter } from "../../time/meter";
 import type { Bpm } from "../../time/tempo";
 import type { LoopSpan } from "../../time/loop-span";
-import { asTicks, type Ticks } from "../../time/ticks";
+import type { Ticks } from "../../time/ticks";
 import type { Warp } from "../../time/warp";
 
 const { floor, max, min } = Math;
@@ -87,7 +87,7 @@ export function firstTicks({ ticks, lanes }: EventTable, muted?: Uint8Array): Ti
   let first = 0;
   for (let index = 0; index < ticks.length; index++)
     if (ticks[index]! < first && !muted?.[lanes[index]!]) first = ticks[index]!;
-  return asTicks(first);
+  return first as Ticks;
 }
 
 /**
@@ -101,7 +101,7 @@ export function emptyTable(bpm: Bpm, meter: Meter, lengthTicks: Ticks): EventTab
     patternId: -1,
     bpm,
     meter,
-    span: { startTicks: asTicks(0), lengthTicks },
+    span: { startTicks: 0 as Ticks, lengthTicks },
     warp: undefined,
     padWarps: NO_PAD_WARPS,
     ids: new Int32Array(0),

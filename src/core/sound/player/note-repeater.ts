@@ -1,6 +1,6 @@
 import { barTicks } from "../../time/meter";
 import { nextLoopLine, patternTicksAt } from "../../time/loop-span";
-import { asTicks, TICKS_PER_QUARTER, type Ticks } from "../../time/ticks";
+import { TICKS_PER_QUARTER, type Ticks } from "../../time/ticks";
 import type { TransportAnchor } from "../../time/transport-anchor";
 import { anchorFrameAt, anchorTicksAt } from "../../time/transport-anchor";
 import { warpTicks } from "../../time/warp";
@@ -62,7 +62,7 @@ class Hold {
  */
 export class NoteRepeater {
   private readonly holds = Array.from({ length: MAX_HOLDS }, () => new Hold());
-  private step = asTicks(0);
+  private step = 0 as Ticks;
 
   get stepTicks(): Ticks {
     return this.step;
@@ -133,11 +133,11 @@ export class NoteRepeater {
       if (!slot.hold) continue;
       if (!slot.settled) this.settle(slot, anchor, table, sampleRate, startFrame);
       while (slot.hold) {
-        const line = asTicks(slot.nextTicks);
+        const line = slot.nextTicks as Ticks;
         const frame = frameOf(line, slot.hold.lane, anchor, table, sampleRate);
         if (frame >= endFrame || line >= untilTicks) break;
         this.playLine(slot, slot.hold, line, max(frame, startFrame), sink);
-        slot.nextTicks = nextLoopLine(asTicks(line + 1), this.step, barTicks(table.meter), table.span);
+        slot.nextTicks = nextLoopLine((line + 1) as Ticks, this.step, barTicks(table.meter), table.span);
       }
     }
   }
@@ -147,9 +147,9 @@ export class NoteRepeater {
     const bar = barTicks(table.meter);
     const now = anchorTicksAt(anchor, startFrame, sampleRate);
     const from = max(now - GROOVE_ROOM_TICKS, slot.lastTicks + 1);
-    let line = nextLoopLine(asTicks(now >= 0 ? max(0, from) : from), this.step, bar, table.span);
+    let line = nextLoopLine((now >= 0 ? max(0, from) : from) as Ticks, this.step, bar, table.span);
     while (frameOf(line, slot.hold!.lane, anchor, table, sampleRate) < startFrame)
-      line = nextLoopLine(asTicks(line + 1), this.step, bar, table.span);
+      line = nextLoopLine((line + 1) as Ticks, this.step, bar, table.span);
     slot.nextTicks = line;
     slot.settled = true;
   }
@@ -171,7 +171,7 @@ function frameOf(line: Ticks, lane: number, anchor: TransportAnchor, table: Even
   const warp = table.padWarps.has(lane) ? table.padWarps.get(lane) : table.warp;
   const inPattern = patternTicksAt(line, table.span);
   const moved = warpTicks(warp, inPattern) - inPattern;
-  return round(anchorFrameAt(anchor, asTicks(line + moved), sampleRate));
+  return round(anchorFrameAt(anchor, (line + moved) as Ticks, sampleRate));
 }
 
 function levelAt(velocity: number, ramp: LevelRamp | undefined, elapsedTicks: number): number {

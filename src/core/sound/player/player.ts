@@ -1,7 +1,7 @@
 import { barTicks } from "../../time/meter";
 import type { Bpm } from "../../time/tempo";
 import { framesPerTick } from "../../time/tempo";
-import { asTicks, type Ticks } from "../../time/ticks";
+import type { Ticks } from "../../time/ticks";
 import type { TransportAnchor } from "../../time/transport-anchor";
 import { anchorFrameAt, anchorTicksAt } from "../../time/transport-anchor";
 import type { ClickSamples } from "./click";
@@ -93,10 +93,10 @@ export class Player {
   private clock: Clock | undefined;
   private lapsLeft = Infinity;
   private countIn = false;
-  private nextClick = asTicks(0);
+  private nextClick = 0 as Ticks;
   private click: ClickSettings = SILENT_CLICK;
   private variant = 0;
-  private rate = asTicks(0);
+  private rate = 0 as Ticks;
 
   /** @param kernel another one than the machine's quickest; sounds are kept in its memory where it has room for any */
   constructor(
@@ -298,7 +298,7 @@ export class Player {
 
   /** Where the leading part's last lap ends, in the positions of what it plays. */
   private leadStop(): Ticks {
-    return asTicks(this.lapsLeft * this.lead.table.span.lengthTicks);
+    return (this.lapsLeft * this.lead.table.span.lengthTicks) as Ticks;
   }
 
   private stopFrame(): number {
@@ -319,7 +319,7 @@ export class Player {
       const ticks = this.nextClick;
       const frame = round(anchorFrameAt(anchor, ticks, this.sampleRate));
       if (frame >= endFrame || ticks >= untilTicks) return;
-      this.nextClick = nextClickTicks(table, this.click, asTicks(ticks + 1));
+      this.nextClick = nextClickTicks(table, this.click, (ticks + 1) as Ticks);
       if ((this.click.on || (this.countIn && ticks < 0)) && frame >= this.frame) {
         const samples = clickSound(table, this.click, ticks, this.clickSamples);
         this.clickMixer.start(this.clickBus, 0, PLAIN, samples, this.click.gain, 1, frame, 0);
@@ -436,7 +436,7 @@ export class Player {
   }
 
   private clockTicks({ frame, ticks, bpm }: Clock): Ticks {
-    return asTicks(ticks + (this.frame - frame) / framesPerTick(bpm, this.sampleRate));
+    return (ticks + (this.frame - frame) / framesPerTick(bpm, this.sampleRate)) as Ticks;
   }
 
   private findClickNow(): void {
@@ -447,12 +447,12 @@ export class Player {
 
 /** After a way through frames and back a whole tick is whole again. */
 function wholeTicksAt(anchor: TransportAnchor, frame: number, sampleRate: number): Ticks {
-  return asTicks(round(anchorTicksAt(anchor, frame, sampleRate) * TICK_PARTS) / TICK_PARTS);
+  return (round(anchorTicksAt(anchor, frame, sampleRate) * TICK_PARTS) / TICK_PARTS) as Ticks;
 }
 
 /** Where a run begins: whole bars of count-in, or with what sounds ahead of the first downbeat. */
 export function startTicks(tables: readonly EventTable[], countInBars: number): Ticks {
   const [lead] = tables as [EventTable];
-  if (countInBars > 0) return asTicks(-countInBars * barTicks(lead.meter));
-  return tables.reduce((first, table) => asTicks(min(first, firstTicks(table))), asTicks(0));
+  if (countInBars > 0) return (-countInBars * barTicks(lead.meter)) as Ticks;
+  return tables.reduce((first, table) => min(first, firstTicks(table)) as Ticks, 0 as Ticks);
 }

@@ -1,5 +1,5 @@
 import { ticksToFrames } from "../../time/tempo";
-import { asTicks, leastCommonMultiple, TICKS_PER_QUARTER, type Ticks } from "../../time/ticks";
+import { leastCommonMultiple, TICKS_PER_QUARTER, type Ticks } from "../../time/ticks";
 import type { Samples } from "../signal/dsp";
 import { firstTicks, type EventTable } from "./event-table";
 import { BLOCK_FRAMES } from "../kernel/layout";
@@ -68,16 +68,16 @@ function loopStream(parts: readonly PartSound[], bank: SoundBank, finish: Finish
   const ringing = longestFrames(parts, bank, finish);
   const lapsBefore = Math.ceil(ringing / lapFrames);
   const fromTicks = ((lapsBefore * lapFrames - ringing) * lapTicks) / lapFrames;
-  const player = startedPlayer(parts, bank, bpm, asTicks(fromTicks));
+  const player = startedPlayer(parts, bank, bpm, fromTicks as Ticks);
   return streamOf(player, finish, ringing, lapFrames, lapFrames);
 }
 
 function tailStream(parts: readonly PartSound[], bank: SoundBank, finish: Finish): SoundStream {
   const [{ table }] = parts as [PartSound];
   const lapTicks = commonTicks(parts);
-  const fromTicks = asTicks(parts.reduce((first, part) => Math.min(first, firstTicks(part.table, part.mix?.muted)), 0));
+  const fromTicks = parts.reduce((first, part) => Math.min(first, firstTicks(part.table, part.mix?.muted)), 0) as Ticks;
   const player = startedPlayer(parts, bank, table.bpm, fromTicks, lapTicks / table.span.lengthTicks);
-  const lapFrames = ticksToFrames(asTicks(lapTicks - fromTicks), table.bpm, bank.sampleRate);
+  const lapFrames = ticksToFrames((lapTicks - fromTicks) as Ticks, table.bpm, bank.sampleRate);
   return streamOf(player, finish, 0, lapFrames + longestFrames(parts, bank, finish), lapFrames);
 }
 
@@ -115,11 +115,11 @@ function longestFrames(parts: readonly PartSound[], { sounds, sampleRate }: Soun
   }
   const inRoom = room && parts.some(({ mix }) => mix?.room.some((sent) => sent > 0));
   const roomFrames = inRoom ? Math.ceil(ROOM_TAIL_SECONDS * sampleRate) : 0;
-  return frames + roomFrames + ticksToFrames(asTicks(ticks), parts[0]!.table.bpm, sampleRate);
+  return frames + roomFrames + ticksToFrames(ticks as Ticks, parts[0]!.table.bpm, sampleRate);
 }
 
 function commonTicks(parts: readonly PartSound[]): Ticks {
-  return asTicks(parts.reduce((ticks, { table }) => leastCommonMultiple(ticks, table.span.lengthTicks), 1));
+  return parts.reduce((ticks, { table }) => leastCommonMultiple(ticks, table.span.lengthTicks), 1) as Ticks;
 }
 
 function startedPlayer(

@@ -1,5 +1,5 @@
 import { MAX_IDS } from "../../limits";
-import { asTicks, type Ticks } from "../../time/ticks";
+import type { Ticks } from "../../time/ticks";
 import { emptyTable, type EventTable } from "./event-table";
 
 /**
@@ -7,7 +7,7 @@ import { emptyTable, type EventTable } from "./event-table";
  * table: a block looks at the events that are due in it, a change of tables at those that have just been due.
  */
 export class SchedulePointer {
-  private table: EventTable = emptyTable(100, { beats: 4, unit: 4 }, asTicks(3840));
+  private table: EventTable = emptyTable(100, { beats: 4, unit: 4 }, 3840 as Ticks);
   private segment = -1;
   /** Where the run began, or went on in another stretch: what lies before it is no matter. */
   private since = 0;
@@ -55,9 +55,9 @@ export class SchedulePointer {
   /** Where the next event may sound, from the first downbeat. */
   get nextTicks(): Ticks {
     const { order, ticks, span } = this.table;
-    if (order.length === 0) return asTicks(Infinity);
+    if (order.length === 0) return Infinity as Ticks;
     const index = order[this.at]!;
-    return asTicks(this.lapOf(index) * span.lengthTicks + ticks[index]!);
+    return (this.lapOf(index) * span.lengthTicks + ticks[index]!) as Ticks;
   }
 
   /** Goes on to the event after. @returns the event that was next; -1 where it does not sound in this lap */

@@ -1,7 +1,7 @@
 import { barTicks, sameMeter } from "../../time/meter";
 import { nextLoopLine } from "../../time/loop-span";
 import { framesPerTick, secondsToTicks } from "../../time/tempo";
-import { asTicks, asSeconds, type Ticks } from "../../time/ticks";
+import type { Ticks, Seconds } from "../../time/ticks";
 import { wrap } from "../../time/ticks";
 import type { TransportAnchor } from "../../time/transport-anchor";
 import { anchorFrameAt, anchorTicksAt } from "../../time/transport-anchor";
@@ -142,9 +142,9 @@ export class Track {
   hold(hold: RepeatHold, frame: number): void {
     if (!this.anchor && !this.repeater.busy) {
       const { partId, bpm, meter } = this.table;
-      this.freeTable = { ...emptyTable(bpm, meter, asTicks(ENDLESS_TICKS)), partId };
+      this.freeTable = { ...emptyTable(bpm, meter, ENDLESS_TICKS as Ticks), partId };
       const { patternId, span } = this.freeTable;
-      this.freeAnchor = { segment: NO_RUN, frame, ticks: asTicks(0), bpm, partId, patternId, span };
+      this.freeAnchor = { segment: NO_RUN, frame, ticks: 0 as Ticks, bpm, partId, patternId, span };
       this.repeater.jump();
     }
     this.repeater.hold(hold);
@@ -178,15 +178,15 @@ export class Track {
     const now = this.at(anchor, frame);
     const { meter, span } = this.table;
     if (moment === "now") {
-      const position = asTicks(now < 0 ? now : wrap(now, table.span.lengthTicks));
+      const position = (now < 0 ? now : wrap(now, table.span.lengthTicks)) as Ticks;
       this.host.lapsDone(this, floor(max(0, now) / span.lengthTicks));
       this.startSchedule(table, segment, position);
       this.enter(table, segment, position, frame);
       return;
     }
     const lap = this.lapEnd(anchor, frame);
-    const bar = nextLoopLine(asTicks(floor(now) + 1), barTicks(meter), barTicks(meter), span);
-    this.setQueued(anchor, { table, segment, atTicks: asTicks(moment === "bar" ? min(bar, lap) : lap) }, frame);
+    const bar = nextLoopLine((floor(now) + 1) as Ticks, barTicks(meter), barTicks(meter), span);
+    this.setQueued(anchor, { table, segment, atTicks: (moment === "bar" ? min(bar, lap) : lap) as Ticks }, frame);
   }
 
   /** Lets another pattern take over at a place of what is playing. */
@@ -223,13 +223,13 @@ export class Track {
       if (round(untilFrame) >= endFrame) return;
       this.host.lapsDone(this, ceil(queued.atTicks / this.table.span.lengthTicks));
       [this.schedule, this.upcoming] = [this.upcoming, this.schedule];
-      this.enter(queued.table, queued.segment, asTicks(0), untilFrame);
+      this.enter(queued.table, queued.segment, 0 as Ticks, untilFrame);
     }
   }
 
   private lapEnd(anchor: TransportAnchor, frame: number): Ticks {
     const { lengthTicks } = this.table.span;
-    return asTicks(max(0, (floor(this.at(anchor, frame) / lengthTicks) + 1) * lengthTicks));
+    return max(0, (floor(this.at(anchor, frame) / lengthTicks) + 1) * lengthTicks) as Ticks;
   }
 
   private playEvents(anchor: TransportAnchor, fromFrame: number, endFrame: number, untilTicks: number): void {
@@ -294,7 +294,7 @@ export class Track {
     const sameSpan = isSameSpan(before, table);
     // The place in the pattern is kept where the new loop has it.
     const inPattern = wrap(now, lengthTicks) + before.span.startTicks - table.span.startTicks;
-    const position = asTicks(sameSpan || now < 0 ? now : wrap(inPattern, table.span.lengthTicks));
+    const position = (sameSpan || now < 0 ? now : wrap(inPattern, table.span.lengthTicks)) as Ticks;
     if (!sameSpan) this.host.lapsDone(this, floor(max(0, now) / lengthTicks));
     if (sameSpan) this.schedule.swap(table, position, lateTicks(table));
     else this.startSchedule(table, anchor.segment, position);
@@ -359,7 +359,7 @@ export class Track {
 }
 
 function lateTicks({ bpm }: EventTable): Ticks {
-  return secondsToTicks(asSeconds(LATE_LIMIT_SECONDS), bpm);
+  return secondsToTicks(LATE_LIMIT_SECONDS as Seconds, bpm);
 }
 
 function isSameSpan(a: EventTable, b: EventTable): boolean {
