@@ -2,7 +2,6 @@ import { firstPlace, newBeat } from "../src/core/beat/new-beat";
 import { adviseGrid, bareGrid } from "../src/core/analysis/grid-advice";
 import { addHits, addPass, editPattern, numberHit } from "../src/core/beat/edit";
 import type { Beat } from "../src/core/beat/beat";
-import { duplicatePart } from "../src/core/beat/edits/part-edit";
 import { beatToWav } from "../src/core/playback/beat-to-wav";
 import { compileEvents } from "../src/core/playback/compile-events";
 import { seededRandom } from "../src/core/random";
@@ -23,6 +22,7 @@ import { BUILT_IN_GROOVES } from "../src/core/timing/built-in-grooves";
 import { resolveTiming } from "../src/core/timing/resolve-timing";
 import type { Ticks } from "../src/core/time/ticks";
 import { firstLoadKilobytes } from "../tests/support/bundle-size";
+import { beatOf, inParts } from "./generated-beats";
 import { historyRows } from "./history-cost";
 import { printKits } from "./kit-table";
 import { soundRows } from "./sound-cost";
@@ -34,29 +34,7 @@ const RATE = 48000;
 /** As in the audio thread. */
 const SAMPLE_BYTES = 128 * 2 ** 20;
 
-/** A beat with so many random hits on all pads. */
 const KIT = newBeat({ id: "kit", name: "Kit" });
-
-function beatOf(hits: number, bars: number): Beat {
-  const random = seededRandom(1);
-  const empty = newBeat({ id: "bench", name: "Bench", bpm: 120, bars });
-  const patternRef = firstPlace(empty);
-  const { beat, passId } = addPass(empty, patternRef, { name: "Pass 1", muted: false, quantize: empty.inputQuantize });
-  const strokes = Array.from({ length: hits }, () => ({
-    lane: Math.floor(random() * 16),
-    played: { ticks: (random() * bars * 3840) as Ticks, velocity: 1 + Math.floor(random() * 127) },
-    lengthTicks: 60 as Ticks,
-  }));
-  return addHits(beat, patternRef, passId, strokes);
-}
-
-/** So many parts that play the same, of so many hits each. */
-function inParts(parts: number, hits: number, bars = 4): Beat {
-  let beat = beatOf(hits, bars);
-  const [{ id }] = beat.parts as [Beat["parts"][number]];
-  for (let part = 1; part < parts; part++) ({ beat } = duplicatePart(beat, id));
-  return beat;
-}
 
 /** So many strokes in phrases of two hundred, unsteadily played. */
 function rememberedHits(count: number): readonly LookbackHit[] {

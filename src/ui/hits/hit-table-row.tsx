@@ -73,7 +73,7 @@ function Cell({ of, at, row, meter, active, editing, onLeave }: CellProps) {
       data-column={at}
       aria-readonly={!of.field}
       tabIndex={active ? 0 : -1}
-      className={`${styles[of.id]} ${["pattern", "pass", "state", "lane"].includes(of.id) ? "" : "numerals"}`}
+      className={`${styles[of.id]} ${["pattern", "pass", "state", "lane"].includes(of.id) ? "" : "numerals"} ${editing === undefined ? "" : styles.typing}`}
     >
       {editing === undefined ? (
         text

@@ -1,6 +1,7 @@
 "use client";
 
 import { useRef } from "react";
+import { setText } from "../common/set-text";
 import { useMoving } from "../workspace/use-workspace";
 import styles from "./mix.module.scss";
 
@@ -18,18 +19,20 @@ export function HeldPeak({ name, peakOf }: { readonly name: string; peakOf(): nu
     if (peak === drawn.current || !text.current) return false;
     drawn.current = peak;
     const peakDb = 20 * Math.log10(peak);
-    text.current.textContent = peak === 0 ? "–" : peakDb.toFixed(1).replace("-", "−");
+    setText(text.current, peak === 0 ? "–" : peakDb.toFixed(1).replace("-", "−"));
     text.current.dataset.level = peakDb >= FULL_DB ? "full" : peakDb >= LOUD_DB ? "loud" : "clean";
     return false;
   });
   return (
-    <output
-      ref={text}
-      className={`numerals ${styles.held}`}
-      aria-label={`Highest peak of ${name}, dBFS`}
-      aria-live="off"
-    >
-      –
-    </output>
+    <span className={styles.heldPlace}>
+      <output
+        ref={text}
+        className={`numerals ${styles.held}`}
+        aria-label={`Highest peak of ${name}, dBFS`}
+        aria-live="off"
+      >
+        –
+      </output>
+    </span>
   );
 }

@@ -1,7 +1,9 @@
 "use client";
 
+import type { ReactNode } from "react";
 import { padsOf } from "@/core/beat/lanes";
 import { DrumIcon } from "../common/drum-shape";
+import { LevelCanvas, LevelGroup } from "../common/meters/level-group";
 import { Grid3x3GapFill } from "../icons/generated/grid-3x3-gap-fill";
 import { MusicNoteBeamed } from "../icons/generated/music-note-beamed";
 import { useOfBeat, useOpenPart, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
@@ -29,8 +31,7 @@ function PadRows() {
   const pads = padsOf(part).toReversed();
   if (pads.length === 0) return <p className={styles.none}>{part.name} is a voice: it has the level of its part.</p>;
   return (
-    <ul className={`${styles.rows} ${styles.padRows}`} aria-label={`Pads of ${part.name}`}>
-      <Heads sound />
+    <MixRows className={styles.padRows} label={`Pads of ${part.name}`} sound>
       {pads.map(({ id, name, family, mix, muted, soloed, tuneSemitones, decaySeconds }) => (
         <MixRow
           key={id}
@@ -52,12 +53,34 @@ function PadRows() {
           }}
         />
       ))}
-    </ul>
+    </MixRows>
+  );
+}
+
+interface MixRowsProps {
+  readonly className: string | undefined;
+  readonly label: string;
+  /** Whether they have columns for how pads sound. */
+  readonly sound?: boolean;
+  readonly children: ReactNode;
+}
+
+function MixRows({ className, label, sound = false, children }: MixRowsProps) {
+  return (
+    <LevelGroup>
+      <ul className={`${styles.rows} ${className}`} aria-label={label}>
+        <Heads sound={sound} />
+        {children}
+        <li className={styles.levels} aria-hidden>
+          <LevelCanvas />
+        </li>
+      </ul>
+    </LevelGroup>
   );
 }
 
 /** What the columns are, for who looks; each control says it by itself. */
-function Heads({ sound = false }: { readonly sound?: boolean }) {
+function Heads({ sound }: { readonly sound: boolean }) {
   const heads = ["", "", "", "Level", "", "Peak", "Pan", "Room", ...(sound ? ["Tune", "Decay"] : [])];
   return (
     <li className={`${styles.row} ${styles.heads}`} aria-hidden>
@@ -73,8 +96,7 @@ function PartRows() {
   const all = useOfBeat((beat) => beat.parts);
   const readOnly = useWorkspaceState((state) => state.readOnly);
   return (
-    <ul className={`${styles.rows} ${styles.partRows}`} aria-label="Parts">
-      <Heads />
+    <MixRows className={styles.partRows} label="Parts">
       {all.map(({ id, name, kind, mix, muted, soloed }) => (
         <MixRow
           key={id}
@@ -89,6 +111,6 @@ function PartRows() {
           onSolo={() => parts.toggleSolo(id)}
         />
       ))}
-    </ul>
+    </MixRows>
   );
 }

@@ -6,6 +6,7 @@ import { findLane } from "@/core/beat/lanes";
 import { cureDb } from "@/store/editing/mix-desk";
 import type { Clip } from "@/store/state/workspace-state";
 import { LevelBar } from "../common/meters/level-bar";
+import { LevelCanvas, LevelGroup } from "../common/meters/level-group";
 import { setText } from "../common/set-text";
 import { useMoving, useOfBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { HeldPeak, LOUD_DB } from "./held-peak";
@@ -20,10 +21,13 @@ export function SumPanel() {
   return (
     <section className={styles.sum} aria-label="All together">
       <h2>All together</h2>
-      <span className={styles.sumMeter}>
-        <LevelBar peakOf={({ peakLeft }) => peakLeft} className={styles.meter} />
-        <LevelBar peakOf={({ peakRight }) => peakRight} className={styles.meter} />
-      </span>
+      <LevelGroup>
+        <span className={styles.sumMeter}>
+          <LevelBar peakOf={({ peakLeft }) => peakLeft} className={styles.meter} />
+          <LevelBar peakOf={({ peakRight }) => peakRight} className={styles.meter} />
+          <LevelCanvas />
+        </span>
+      </LevelGroup>
       <p className={styles.figures}>
         <span>
           Peak <HeldPeak name="all together" peakOf={() => mix.peaks.sum} /> dBFS
@@ -54,8 +58,8 @@ function Loudness() {
   });
   return (
     <span title="Loudness without the click, by ITU-R BS.1770-4">
-      Loudness <b ref={moment} className="numerals" aria-label="Loudness now, LUFS" /> now,{" "}
-      <b ref={whole} className="numerals" aria-label="Loudness in all, LUFS" /> LUFS in all
+      Loudness <b ref={moment} className={`numerals ${styles.loudness}`} aria-label="Loudness now, LUFS" /> now,{" "}
+      <b ref={whole} className={`numerals ${styles.loudness}`} aria-label="Loudness in all, LUFS" /> LUFS in all
     </span>
   );
 }

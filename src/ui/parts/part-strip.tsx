@@ -1,5 +1,6 @@
 "use client";
 
+import { LevelCanvas, LevelGroup } from "../common/meters/level-group";
 import { useBeat, useWorkspaceState } from "../workspace/use-workspace";
 import { AddPart } from "./add-part";
 import { PartChip } from "./part-chip";
@@ -12,11 +13,14 @@ export function PartStrip() {
   const open = useWorkspaceState(({ patternRef }) => patternRef.partId);
   return (
     <section className={styles.strip} aria-label="Parts">
-      <div className={styles.chips}>
-        {beat.parts.map((part) => (
-          <PartChip key={part.id} part={part} shown={part.id === open} alone={beat.parts.length === 1} />
-        ))}
-      </div>
+      <LevelGroup>
+        <div className={styles.chips}>
+          {beat.parts.map((part) => (
+            <PartChip key={part.id} part={part} shown={part.id === open} alone={beat.parts.length === 1} />
+          ))}
+          <LevelCanvas />
+        </div>
+      </LevelGroup>
       <PartMenu />
       <AddPart />
     </section>

@@ -2,6 +2,7 @@
 
 import { useRef } from "react";
 import { LevelBar } from "../common/meters/level-bar";
+import { LevelCanvas, LevelGroup } from "../common/meters/level-group";
 import { useMoving, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { setText } from "../common/set-text";
 import styles from "./top-strip.module.scss";
@@ -21,7 +22,7 @@ function Loudness() {
     if (text.current) setText(text.current, words);
     return false;
   });
-  return <span ref={text} title="Loudness now, without the click (ITU-R BS.1770-4)" />;
+  return <span ref={text} className={styles.loudness} title="Loudness now, without the click (ITU-R BS.1770-4)" />;
 }
 
 /** Peak of both sides, with a warning that stays, once the limiter had to work, until it is looked at in the mix. */
@@ -31,10 +32,13 @@ export function OutputMeter() {
   const latencyMs = useWorkspaceState((state) => state.outputLatencyMs);
   return (
     <div className={styles.meter} role="group" aria-label="Output">
-      <span className={styles.bars}>
-        <LevelBar peakOf={({ peakLeft }) => peakLeft} className={styles.bar} />
-        <LevelBar peakOf={({ peakRight }) => peakRight} className={styles.bar} />
-      </span>
+      <LevelGroup>
+        <span className={styles.bars}>
+          <LevelBar peakOf={({ peakLeft }) => peakLeft} className={styles.bar} />
+          <LevelBar peakOf={({ peakRight }) => peakRight} className={styles.bar} />
+          <LevelCanvas />
+        </span>
+      </LevelGroup>
       {tooLoud ? (
         <button
           type="button"
@@ -46,7 +50,9 @@ export function OutputMeter() {
         </button>
       ) : (
         <span className={`numerals ${styles.figures}`}>
-          <Loudness />
+          <span>
+            <Loudness />
+          </span>
           <span title="Output delay; hits are placed where you heard them">{latencyMs.toFixed(0)} ms</span>
         </span>
       )}

@@ -87,9 +87,14 @@ export function useOpenSpan(): LoopSpan {
   return useWorkspaceState(useShallow((state: WorkspaceState) => spanOf(state, state.patternRef)));
 }
 
+/** What draws all that moves past React. */
+export function usePictures(): PictureLoop {
+  return useWorkspaceView().pictures;
+}
+
 /** Draws something that moves, past React. @param draw is asked again and again as long as it, or anything else, moves */
 export function useMoving(draw: Draw): void {
-  const { pictures } = useWorkspaceView();
+  const pictures = usePictures();
   const latest = useRef(draw);
   useEffect(() => {
     latest.current = draw;

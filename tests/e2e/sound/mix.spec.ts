@@ -79,6 +79,41 @@ test("levels and places are set by keys, typed and dragged while the loop runs, 
   await expect(decay).toHaveValue("full");
 });
 
+/** Names of the rows in whose bar a level is drawn, of a list in which all bars share one canvas. */
+function litRows(page: Page, list: string): Promise<readonly string[]> {
+  return page.getByRole("list", { name: list }).evaluate((rows) => {
+    const canvas = rows.querySelector("canvas")!;
+    const [first, over] = [canvas.getBoundingClientRect(), devicePixelRatio];
+    const [width, height] = [Math.round(first.width * over), Math.round(first.height * over)];
+    if (width * height === 0) return [];
+    // The canvas itself is the compositor's.
+    const copy = new OffscreenCanvas(width, height).getContext("2d")!;
+    copy.drawImage(canvas, 0, 0, width, height);
+    const lit = [...rows.querySelectorAll("li[aria-label]")].filter((row) => {
+      const track = row.querySelector("[class*=meter]")!.getBoundingClientRect();
+      const [x, y] = [track.left + 3 - first.left, track.top + track.height / 2 - first.top];
+      return copy.getImageData(Math.floor(x * over), Math.floor(y * over), 1, 1).data[3]! > 0;
+    });
+    return lit.map((row) => row.getAttribute("aria-label")!);
+  });
+}
+
+test("levels of pads and parts lie in their own bars, also after the page has another width, and fall", async ({
+  page,
+}) => {
+  await sticks(page);
+  await expect(page.locator("canvas")).toHaveCount(5);
+  for (const width of [1280, 1000, 1440]) {
+    await page.setViewportSize({ width, height: 800 });
+    await page.keyboard.press("Space");
+    await playOn(page, 700);
+    await expect.poll(() => litRows(page, "Pads of Kit")).toEqual(["Side stick"]);
+    await expect.poll(() => litRows(page, "Parts")).toEqual(["Kit"]);
+    await page.keyboard.press("Space");
+    await expect.poll(() => litRows(page, "Pads of Kit")).toEqual([]);
+  }
+});
+
 test("what is too loud says which pad and where, and is cured by one button; loudness and peaks are shown", async ({
   page,
 }) => {
