@@ -14,11 +14,16 @@ export async function shelfRows(served: ServedBrowser): Promise<readonly Row[]> 
     [5000, 600],
   ] as const) {
     await putCopies(page, count);
+    const open = async () => {
+      await page.goto(`${served.url}/`);
+      await page.getByRole("link", { name: "Crossing 0", exact: true }).waitFor();
+      await page.waitForTimeout(SETTLED_MS);
+    };
+    // The browser keeps what it compiled with the second visit.
+    for (let visit = 0; visit < 2; visit++) await open();
     await page.goto("about:blank");
     await session.send("Performance.enable", { timeDomain: "threadTicks" });
-    await page.goto(`${served.url}/`);
-    await page.getByRole("link", { name: "Crossing 0", exact: true }).waitFor();
-    await page.waitForTimeout(SETTLED_MS);
+    await open();
     const { metrics } = await session.send("Performance.getMetrics");
     const valueOf = (name: string) => metrics.find((one) => one.name === name)!.value;
     const ms = valueOf("TaskDuration") * 1000;

@@ -1,6 +1,6 @@
-import { spawn } from "node:child_process";
+import { spawn, spawnSync } from "node:child_process";
 import { existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
+import { constants, setPriority, tmpdir } from "node:os";
 import { join, resolve } from "node:path";
 
 /** Scratch folder of a run, for whatever its commands make; deleted when the run ends. */
@@ -55,6 +55,30 @@ export async function runCommand(name, [command, ...args], env = {}) {
   console.log(`== ${name}`);
   process.stdout.write(Buffer.concat(printed));
   return { right, seconds: (performance.now() - start) / 1000, processorSeconds };
+}
+
+/**
+ * What still runs goes on at the usual priority: nothing of ours is waited for any more, and beside others' work a low one would get next
+ * to nothing. Where the system does not allow it, or does not tell what runs, all goes on as it did.
+ */
+export function hastenTheRest() {
+  const { stdout } = spawnSync("ps", ["-A", "-o", "pid=,ppid="], { encoding: "utf8" });
+  const processes = (stdout ?? "")
+    .trim()
+    .split("\n")
+    .map((line) => line.trim().split(/\s+/).map(Number));
+  const hasten = (parent) => {
+    for (const [pid, from] of processes) {
+      if (from !== parent) continue;
+      try {
+        setPriority(pid, constants.priority.PRIORITY_NORMAL);
+      } catch {
+        // Only some may raise a priority, and it may have ended.
+      }
+      hasten(pid);
+    }
+  };
+  hasten(process.pid);
 }
 
 /** @returns the table of where the time went, as lines. @param rows name, seconds, and of the processor where it is known */

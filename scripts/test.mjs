@@ -7,7 +7,7 @@ import { existsSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { install } from "./install.mjs";
 import { readJest, readPlaywright } from "./test-results.mjs";
-import { runCommand, scratch, timeTable } from "./test-steps.mjs";
+import { hastenTheRest, runCommand, scratch, timeTable } from "./test-steps.mjs";
 
 /** Debian packages of the browser and of the readers and players that check our files. */
 const TOOLS = {
@@ -102,6 +102,7 @@ if (built) {
   await browserTests("machine", 1);
   await browserTests("pages", 2);
 } else count("browser tests", { passed: 0, failed: 1 });
+hastenTheRest();
 await units;
 
 const slow = files.filter(({ seconds }) => seconds >= SHOWN_SECONDS).sort((a, b) => b.seconds - a.seconds);

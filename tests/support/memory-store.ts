@@ -80,7 +80,13 @@ export class MemoryStore implements RowStore {
     return {
       get: async (key) => structuredClone(rows.get(JSON.stringify(key))?.row),
       list: async (where) => structuredClone(inOrder(where).map(({ row }) => row)),
-      each: async (visit) => inOrder().forEach(({ row, key }) => visit(structuredClone(row), key as RowKey<N>)),
+      highest: async (index, count) => {
+        const indexed = inOrder().filter(({ row }) => isKey(at(row, index)));
+        const falling = indexed.reverse().sort((a, b) => compare(at(b.row, index), at(a.row, index)));
+        return structuredClone(falling.slice(0, count).map(({ row }) => row));
+      },
+      count: async (index) => inOrder().filter(({ row }) => index === undefined || isKey(at(row, index))).length,
+      each: async (visit) => void inOrder().every(({ row, key }) => visit(structuredClone(row), key as RowKey<N>)),
       keys: async () => inOrder().map(({ key }) => key as RowKey<N>),
       indexKeys: async (index) =>
         inOrder()
@@ -107,6 +113,11 @@ function keyOf(name: TableName, row: Row): unknown {
 
 function at(row: Row, path: string): unknown {
   return path.split(".").reduce<unknown>((value, name) => (value as Row | undefined)?.[name], row);
+}
+
+/** As far as there are such here. */
+function isKey(value: unknown): boolean {
+  return typeof value === "string" || (typeof value === "number" && !Number.isNaN(value));
 }
 
 function isOf<N extends TableName>(

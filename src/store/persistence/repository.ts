@@ -105,11 +105,14 @@ export class Repository {
     clearTimeout(timer);
   }
 
-  /** All beats, the last changed first. The first call in a new browser puts the demo beats there. */
-  async list(): Promise<BeatList> {
+  /**
+   * Beats, the last changed first. The first call in a new browser puts the demo beats there.
+   * @param most older ones than so many on disk are not looked at
+   */
+  async list(most?: number): Promise<BeatList> {
     await this.settled();
     await this.seedDemo();
-    return this.beats.list();
+    return this.beats.list(most);
   }
 
   async load(id: string): Promise<LoadedBeat> {
@@ -236,6 +239,8 @@ export class Repository {
   }
 
   private async seedOnce(): Promise<void> {
+    const isSeeded = async ({ marks }: Rows<"marks">) => (await marks.get(SEEDED)) !== undefined;
+    if (await this.access.read(["marks"], isSeeded, false)) return;
     const changedAt = this.now();
     // Wanted once in a browser's life.
     const demo = await import("@/core/demo/demo").catch(() => undefined);

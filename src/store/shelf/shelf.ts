@@ -5,7 +5,7 @@ import { samplesIn } from "@/core/beat/samples/pad-samples";
 import { CoreError } from "@/core/core-error";
 import { MAX_BEAT_FILE_BYTES, MAX_FILE_BYTES, MAX_SAMPLE_BYTES } from "@/core/limits";
 import { newId } from "../new-id";
-import type { DamagedBeat } from "../persistence/rows/kept-beat";
+import type { BeatList, DamagedBeat } from "../persistence/rows/kept-beat";
 import type { Repository, Unreadable } from "../persistence/repository";
 import type { BeatRecord } from "../persistence/rows/rows";
 import type { MemoryReason } from "../persistence/tables/store-access";
@@ -21,8 +21,10 @@ export interface ShelfNotice {
 }
 
 export interface ShelfState {
-  /** Undefined until they are read. */
+  /** Those that were asked for, the last changed first; undefined until they are read. */
   readonly records: readonly BeatRecord[] | undefined;
+  /** There are older ones. */
+  readonly hasMore: boolean;
   /** False where what checks them could not be loaded: nobody knows of those on disk whether they can be read. */
   readonly checked: boolean;
   /** Beats that can't be read, and what else can't be. */
@@ -32,6 +34,8 @@ export interface ShelfState {
   readonly notice: ShelfNotice | undefined;
 }
 
+/** So many beats are read, and as many again before one gets to the last of them. */
+const STEP = 32;
 /** Interval for loading the checks again. */
 const CHECK_RETRY_MS = 3000;
 
@@ -40,6 +44,7 @@ export class Shelf {
   readonly store: StoreApi<ShelfState>;
   private retryTimer: ReturnType<typeof setTimeout> | undefined;
   private isOpen = false;
+  private wanted = STEP;
 
   constructor(
     private readonly repository: Repository,
@@ -47,6 +52,7 @@ export class Shelf {
   ) {
     this.store = createStore<ShelfState>(() => ({
       records: undefined,
+      hasMore: false,
       checked: true,
       damaged: [],
       unreadable: [],
@@ -68,11 +74,17 @@ export class Shelf {
   }
 
   async refresh(): Promise<void> {
-    const { records, damaged, checked } = await this.repository.list();
+    const { records, damaged, hasMore, checked } = await this.readWanted();
     const unreadable = await this.repository.readUnreadable();
-    this.store.setState({ records, damaged, checked, unreadable, memoryReason: this.repository.memoryReason });
+    this.store.setState({ records, hasMore, damaged, checked, unreadable, memoryReason: this.repository.memoryReason });
     clearTimeout(this.retryTimer);
     if (!checked && this.isOpen) this.retryTimer = setTimeout(() => void this.refresh(), CHECK_RETRY_MS);
+  }
+
+  /** One is near the last of those that are read. */
+  async showMore(): Promise<void> {
+    this.wanted += STEP;
+    await this.refresh();
   }
 
   /** @returns the new beat's id */
@@ -146,6 +158,13 @@ export class Shelf {
 
   dismiss(): void {
     this.store.setState({ notice: undefined });
+  }
+
+  private async readWanted(): Promise<BeatList> {
+    const { wanted } = this;
+    const list = await this.repository.list(wanted);
+    // More may have been asked for meanwhile, and come already.
+    return wanted === this.wanted ? list : this.readWanted();
   }
 
   private say(notice: ShelfNotice): void {

@@ -15,12 +15,12 @@ import { RoomUsed } from "./room-used";
 import { ShelfHeader } from "./shelf-header";
 import styles from "./shelf.module.scss";
 import { ShelfNoticeBar } from "./shelf-notice-bar";
-import { useGrownCount } from "./use-grown-count";
+import { useNear } from "./use-near";
 
 /** All beats of this browser. */
 export function ShelfPage({ theme }: { readonly theme: Theme }) {
   const shelf = useShelf();
-  const { records, checked, damaged, unreadable, memoryReason, notice } = useStore(shelf.store);
+  const { records, hasMore, checked, damaged, unreadable, memoryReason, notice } = useStore(shelf.store);
   const { dropping, ...drop } = useFileDrop((files) => void shelf.importFiles(files));
   useLeaveWarning();
   return (
@@ -42,7 +42,9 @@ export function ShelfPage({ theme }: { readonly theme: Theme }) {
         {checked && records?.length === 0 && (
           <p>The shelf is empty. Make a new beat, or drop a beat file or a MIDI file here.</p>
         )}
-        {records && <Cards records={records} shelf={shelf} />}
+        {records && (
+          <Cards records={records} lookedAt={hasMore ? records.length + damaged.length : undefined} shelf={shelf} />
+        )}
         <DamagedList damaged={damaged} unreadable={unreadable} shelf={shelf} />
         <p className={styles.hint}>
           Drop beat files or MIDI files anywhere on this page. Everything stays in this browser, which also opens it
@@ -54,18 +56,25 @@ export function ShelfPage({ theme }: { readonly theme: Theme }) {
   );
 }
 
-/** The beats as cards; of many only those that one has come to are built. */
-function Cards({ records, shelf }: { readonly records: readonly BeatRecord[]; readonly shelf: Shelf }) {
-  const { count, end } = useGrownCount(records.length);
+interface CardsProps {
+  readonly records: readonly BeatRecord[];
+  /** Number of beats that were looked at, if there are more. */
+  readonly lookedAt: number | undefined;
+  readonly shelf: Shelf;
+}
+
+/** The beats as cards; of many only those that one has come to are read. */
+function Cards({ records, lookedAt, shelf }: CardsProps) {
+  const end = useNear(() => void shelf.showMore());
   return (
     <ul className={styles.cards} aria-label="Beats">
-      {records.slice(0, count).map((record) => (
+      {records.map((record) => (
         <ErrorBoundary key={record.id} fallbackRender={() => <UndrawableCard record={record} />}>
           <BeatCard record={record} shelf={shelf} />
         </ErrorBoundary>
       ))}
       {/* Another one with each step, so that its place is looked at anew. */}
-      {count < records.length && <li key={`more than ${count}`} ref={end} role="presentation" />}
+      {lookedAt !== undefined && <li key={`more than ${lookedAt}`} ref={end} role="presentation" />}
     </ul>
   );
 }

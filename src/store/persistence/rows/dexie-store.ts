@@ -44,7 +44,18 @@ function rowTable<N extends TableName>(database: EchoPocketDatabase, name: N): R
   return {
     get: (key) => table.get(key as IndexableType),
     list: (where) => those(where).toArray(),
-    each: (visit) => table.toCollection().each((row, { primaryKey }) => visit(row, primaryKey as RowKey<N>)),
+    highest: (index, count) => table.orderBy(index).reverse().limit(count).toArray(),
+    count: (index) => (index === undefined ? table.count() : table.orderBy(index).count()),
+    each: async (visit) => {
+      let goesOn = true;
+      const visitOne = (row: unknown, { primaryKey }: { readonly primaryKey: IndexableType }) => {
+        if (goesOn) goesOn = visit(row, primaryKey as unknown as RowKey<N>);
+      };
+      await table
+        .toCollection()
+        .until(() => !goesOn)
+        .each(visitOne);
+    },
     keys: () => table.toCollection().primaryKeys() as PromiseLike<unknown> as Promise<readonly RowKey<N>[]>,
     indexKeys: (index) => table.orderBy(index).keys(),
     put: async (...rows) => void (await (rows.length === 1 ? table.put(rows[0]) : table.bulkPut([...rows]))),

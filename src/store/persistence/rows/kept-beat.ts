@@ -25,6 +25,8 @@ export interface BeatList {
   /** The last changed first. */
   readonly records: readonly BeatRecord[];
   readonly damaged: readonly DamagedBeat[];
+  /** True where there are older ones that were not asked for: nobody has looked at them. */
+  readonly hasMore: boolean;
   /** False where what checks them could not be loaded: those on disk are not among them, whatever they are. */
   readonly checked: boolean;
 }

@@ -3,7 +3,7 @@ import { MemoryStore } from "../../../../tests/support/memory-store";
 import { newDatabaseName } from "../../../../tests/support/open-workspace";
 import { EchoPocketDatabase } from "./database";
 import { DexieStore } from "./dexie-store";
-import type { RowStore } from "./row-store";
+import type { RowStore, Rows } from "./row-store";
 
 const STORES: readonly [string, () => RowStore][] = [
   ["the browser's", () => new DexieStore(new EchoPocketDatabase(newDatabaseName()))],
@@ -67,9 +67,20 @@ describe.each(STORES)("a store keeps its promises: %s", (_, newStore) => {
       expect(await keptStates.list({ index: "beatId", value: "y" })).toMatchObject([{ id: ids[0] }, { id: ids[2] }]);
       await keptStates.deleteWhere({ index: "beatId", value: "y" });
       const seen: unknown[] = [];
-      await keptStates.each((row, key) => seen.push([key, (row as { beatId: string }).beatId]));
-      expect(seen).toEqual([[ids[1], "x"]]);
+      const [, second] = [await keptStates.add(state("z")), await keptStates.add(state("z"))];
+      await keptStates.each((row, key) => seen.push([key, (row as { beatId: string }).beatId]) < 2);
+      expect(seen.map((one) => (one as unknown[])[1])).toEqual(["x", "z"]);
+      expect(seen).not.toContainEqual([second, "z"]);
     });
+  });
+
+  test("the highest of an index come first, and rows without a value in it are none of them", async () => {
+    const store = newStore();
+    const row = (id: string, changedAt?: number) => ({ id, changedAt, beat: { name: id } }) as never;
+    const read = (rows: Rows<"beats">) =>
+      Promise.all([rows.beats.highest("changedAt", 2), rows.beats.count(), rows.beats.count("changedAt")]);
+    await store.change(["beats"], ({ beats }) => beats.put(row("old", 1), row("none"), row("new", 3), row("mid", 2)));
+    expect(await store.read(["beats"], read)).toEqual([[row("new", 3), row("mid", 2)], 4, 3]);
   });
 
   test("a row whose key is taken is not added, and an index has its values in order", async () => {

@@ -10,8 +10,12 @@ export interface RowTable<N extends TableName> {
   get(key: RowKey<N>): Promise<unknown>;
   /** In the order of their keys; all where nothing is said. */
   list(where?: Where<N>): Promise<readonly unknown[]>;
-  /** One after the other, so that they are never in memory all at once. */
-  each(visit: (row: unknown, key: RowKey<N>) => void): Promise<void>;
+  /** Those with the highest values of an index, the highest first; rows without a value are not among them. */
+  highest(index: string, count: number): Promise<readonly unknown[]>;
+  /** Number of rows: of all, or of those that have a value in an index. */
+  count(index?: string): Promise<number>;
+  /** One after the other, so that they are never in memory all at once. @param visit ends it by returning false */
+  each(visit: (row: unknown, key: RowKey<N>) => boolean): Promise<void>;
   keys(): Promise<readonly RowKey<N>[]>;
   /** The values of an index, in order. */
   indexKeys(index: string): Promise<readonly unknown[]>;

@@ -16,6 +16,29 @@ export interface BeatRows {
   readonly states: readonly KeptStateRecord[];
 }
 
+/** Rows as they are on disk: they may be anything. */
+export interface NewestBeats {
+  readonly stored: readonly { readonly row: unknown; readonly hits: readonly HitsRecord[] }[];
+  readonly hasMore: boolean;
+}
+
+/** Within a transaction: so many of the newest beats; all of them where the time of one is missing, as it may be of any age. */
+export async function readNewest(rows: Rows<"beats" | "hits">, most: number): Promise<NewestBeats> {
+  const [all, timed, keysOfHits] = await Promise.all([
+    rows.beats.count(),
+    rows.beats.count("changedAt"),
+    rows.hits.keys(),
+  ]);
+  const hasMore = most < all && timed === all;
+  const found = await (hasMore ? rows.beats.highest("changedAt", most) : rows.beats.list());
+  const withHits = new Set(keysOfHits.map(([beatId]) => beatId));
+  const withTheirs = async (row: unknown) => {
+    const { id } = row as BeatRecord;
+    return { row, hits: withHits.has(id) ? await readHits(rows, id) : [] };
+  };
+  return { stored: await Promise.all(found.map(withTheirs)), hasMore };
+}
+
 /** Within a transaction: takes all of it away. @returns what it was */
 export async function removeRows(rows: BeatTables, id: string): Promise<BeatRows> {
   const ofBeat = { index: "beatId", value: id };

@@ -1,9 +1,8 @@
 import type { Beat } from "@/core/beat/beat";
 import { startHistory } from "@/core/beat/history";
 import { unsettled, type KeptPass } from "@/core/beat/edits/kept-pass";
-import { groupBy } from "@/core/group-by";
 import { HitsOnDisk, joinHits, partBeat, readHits, type PartedBeat } from "../rows/apart-hits";
-import { BEAT_TABLES, putRows, removeRows, type BeatTables } from "./beat-rows";
+import { BEAT_TABLES, putRows, readNewest, removeRows, type BeatTables, type NewestBeats } from "./beat-rows";
 import { EditorClaims } from "./editor-claims";
 import { renamed } from "./free-name";
 import {
@@ -24,6 +23,8 @@ import { keptHistory, readSteps, writeSteps } from "./step-table";
 import { isFull, type StoreAccess } from "./store-access";
 import { UnloadBackup } from "./unload-backup";
 import { wordsOf } from "../../words-of";
+
+const NOTHING: NewestBeats = { stored: [], hasMore: false };
 
 /** What is not written yet. `added`: the store never had it. */
 type Unwritten = WaitingBeat | { readonly kind: "removed" };
@@ -86,28 +87,32 @@ export class BeatTable {
     return () => this.listeners.delete(listener);
   }
 
-  async list(): Promise<BeatList> {
+  /** @param most older ones than so many on disk are not looked at */
+  async list(most = Infinity): Promise<BeatList> {
     const checks = await checksOrNone();
     for (const id of checks ? this.backups.ids() : []) await this.takeOverBackup(id, checks!);
-    const readAll = ({ beats, hits }: Rows<"beats" | "hits">) => Promise.all([beats.list(), hits.list()]);
-    const [stored, hits] = checks ? await this.deps.access.read(["beats", "hits"], readAll, [[], []]) : [[], []];
-    const hitsOf = groupBy(hits as readonly HitsRecord[], ({ beatId }) => beatId);
+    const read = (rows: Rows<"beats" | "hits">) => readNewest(rows, most);
+    const { stored, hasMore } = checks ? await this.deps.access.read(["beats", "hits"], read, NOTHING) : NOTHING;
     const records: BeatRecord[] = [];
     const damaged: DamagedBeat[] = [];
-    for (const row of stored) {
+    for (const { row, hits } of stored) {
       const { id } = row as BeatRecord;
       if (this.unwritten.has(id)) continue;
-      const own = hitsOf.get(id) ?? [];
       try {
-        records.push(this.soundRow(row, own, checks!));
+        records.push(this.soundRow(row, hits, checks!));
       } catch (error) {
-        damaged.push({ id, problem: wordsOf(error), record: asItIs(row, own) });
+        damaged.push({ id, problem: wordsOf(error), record: asItIs(row, hits) });
       }
     }
     for (const [id, entry] of this.unwritten)
       if (entry.kind !== "removed") records.push({ id, changedAt: entry.changedAt, beat: entry.kept.beat });
     for (const record of this.trialBeats.values()) if (!this.unwritten.has(record.id)) records.push(record);
-    return { records: records.sort((a, b) => b.changedAt - a.changedAt), damaged, checked: checks !== undefined };
+    return {
+      records: records.sort((a, b) => b.changedAt - a.changedAt),
+      damaged,
+      hasMore,
+      checked: checks !== undefined,
+    };
   }
 
   async load(id: string): Promise<LoadedBeat> {

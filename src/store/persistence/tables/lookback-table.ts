@@ -173,6 +173,7 @@ export class LookbackTable {
         // What can't be read is put aside when it is read, and counts for nothing here.
         const readable = Number.isInteger(count) && count! <= CHUNK_HITS * CHUNK_HITS && Number.isFinite(lastMs);
         if (readable) chunks.push({ id, count: count!, lastMs: lastMs! });
+        return true;
       });
       const forgotten = forgottenCount(
         chunks.flatMap(({ count, lastMs }) => new Array<number>(count).fill(lastMs)),

@@ -65,11 +65,14 @@ export class SampleTable {
       async (rows) => {
         const before = this.now() - KEPT_AT_LEAST_MS;
         const ids = new Set<string>();
-        await rows.samples.each((row, id) => void (isOlder(row, before) && ids.add(id)));
+        await rows.samples.each((row, id) => {
+          if (isOlder(row, before)) ids.add(id);
+          return true;
+        });
         const uses = (row: unknown) => {
-          if (ids.size === 0) return;
           const text = textOf(row);
           for (const id of ids) if (text.includes(id)) ids.delete(id);
+          return ids.size > 0;
         };
         for (const name of ["beats", "steps", "keptStates", "ownKits"] as const)
           if (ids.size > 0) await rows[name].each(uses);
