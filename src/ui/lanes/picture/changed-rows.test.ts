@@ -1,12 +1,13 @@
-import type { Beat, PatternRef } from "@/core/beat/beat";
-import { addHits, addPass, findPart, findPattern, setFeel, setHitLength } from "@/core/beat/edit";
-import { lanesOf } from "@/core/beat/lanes";
+import type { Beat, Part, PatternRef } from "@/core/beat/beat";
+import { addHits, addPass, editPart, findPart, findPattern, setFeel, setHitLength, setPad } from "@/core/beat/edit";
+import { lanesOf, padsOf } from "@/core/beat/lanes";
 import { firstPlace, newBeat } from "@/core/beat/new-beat";
 import { addTonalPart } from "@/core/beat/edits/part-edit";
 import type { Ticks } from "@/core/time/ticks";
 import { byRow, changedRows } from "./changed-rows";
 import { hitLayouter, layoutHits, layoutLines, wholeScale } from "./lane-layout";
 import type { ChangedRow, LanePicture } from "./lane-painter";
+import { sameLoops } from "./miniature";
 
 const empty = newBeat({ id: "b", name: "B", bpm: 120 });
 
@@ -63,6 +64,11 @@ test("a stroke changes the row of its lane, a mute that of the pad, what moves t
       pictureOf(one, { masked: before.lanes.map((lane) => (lane === 2 ? [{ id: 9, lane: 2, x: 40 }] : [])) }),
     ),
   ).toEqual([2]);
+  // Crosses that lie close depend on each other: a part of a row would be painted with half of one.
+  const crossed = { masked: before.lanes.map((lane) => (lane === 7 ? [{ id: 9, lane: 7, x: 58 }] : [])) };
+  expect(changedRows(pictureOf(one, crossed), pictureOf(strike(one, undefined, 7, 960), crossed))).toEqual([
+    { row: 7, fromX: -Infinity, toX: Infinity },
+  ]);
   expect(
     rowsOf(before, pictureOf(setFeel(one, firstPlace(one), { swing: { ratio: 0.6, unit: "1/16" } }))),
   ).toBeUndefined();
@@ -92,4 +98,19 @@ test("hits that look as before keep their marks, and where none has changed the 
   const note = strike(withPass(beat, keys), keys, 60, 7200, 300);
   expect(lay(note, keys)).toHaveLength(1);
   expect(lay(lengthen(note, keys, 900), keys)).toHaveLength(2);
+});
+
+test("a small picture is drawn anew for hits, and not for a mute or a level", () => {
+  const beat = strike(withPass(empty));
+  const loopsOf = (now: Beat) => [{ part: now.parts[0]!, pattern: now.parts[0]!.patterns[0]! }];
+  const same = (now: Beat) => sameLoops({ beat, loops: loopsOf(beat) }, { beat: now, loops: loopsOf(now) });
+  const { partId } = firstPlace(beat);
+  expect(same(setPad(beat, partId, 3, { muted: true }))).toBe(true);
+  expect(same(strike(beat, undefined, 3, 960))).toBe(false);
+  const otherPad = editPart(
+    beat,
+    partId,
+    (part) => ({ ...part, pads: padsOf(part).map((pad) => ({ ...pad, family: "tom" })) }) as Part,
+  );
+  expect(same(otherPad)).toBe(false);
 });

@@ -1,5 +1,5 @@
 import { memo } from "react";
-import type { Beat, Part, Pattern } from "@/core/beat/beat";
+import type { Beat, Pad, Part, Pattern } from "@/core/beat/beat";
 import { lanesOf, padsOf, type LaneFamily } from "@/core/beat/lanes";
 import { layoutHits, wholeScale, type HitMark } from "./lane-layout";
 import { familyColor } from "../../common/drum-shape";
@@ -47,12 +47,18 @@ export const Miniature = memo(function Miniature({ beat, loops, className }: Min
 /** They look the same: of the beat only the meter shows. */
 export function sameLoops(a: Pick<MiniatureProps, "beat" | "loops">, b: typeof a): boolean {
   const same = (one: MiniatureLoop, other: MiniatureLoop | undefined) =>
-    one.pattern === other?.pattern && padsOf(one.part) === padsOf(other.part);
+    one.pattern === other?.pattern && haveSameLanes(padsOf(one.part), padsOf(other.part));
   return (
     a.beat.meter === b.beat.meter &&
     a.loops.length === b.loops.length &&
     a.loops.every((loop, at) => same(loop, b.loops[at]))
   );
+}
+
+/** They are drawn in the same places and colours: a mute or a level shows nowhere in so little room. */
+function haveSameLanes(a: readonly Pad[], b: readonly Pad[]): boolean {
+  if (a === b) return true;
+  return a.length === b.length && a.every(({ id, family }, at) => id === b[at]!.id && family === b[at]!.family);
 }
 
 /** The hits of a part, its lanes from the top, and where its laps begin. */
