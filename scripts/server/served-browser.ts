@@ -21,6 +21,8 @@ export async function startServedBrowser(): Promise<ServedBrowser> {
     stopServing: stop,
     async openShelf(theme = "light", prepare) {
       const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, bypassCSP: !!prepare });
+      // What is not there any more is an error, and not waited for without end.
+      context.setDefaultTimeout(60_000);
       await context.addCookies([{ name: "theme", value: theme, url }]);
       const page = await context.newPage();
       await prepare?.(page);

@@ -224,6 +224,11 @@ test("step input: strokes made together are one step, one pad twice is two; it i
   ]);
   step.tie();
   expect([at(), written().at(-1)]).toEqual([720, [2, 240, 480]]);
+  // Where another window has the beat by now, nothing is taken back, and the cursor stays.
+  workspace.store.setState({ readOnly: true, editorState: "elsewhere" });
+  step.takeBack();
+  expect([at(), written().at(-1)]).toEqual([720, [2, 240, 480]]);
+  workspace.store.setState({ readOnly: false, editorState: "editing" });
   step.takeBack();
   expect([at(), written()]).toEqual([
     240,

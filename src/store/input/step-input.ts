@@ -109,17 +109,23 @@ export class StepInput extends Controller {
 
   /** Takes the last step back, or the rest. */
   takeBack(): void {
-    const last = this.trail.at(-1);
+    const { trail } = this;
+    const last = trail.at(-1);
     if (!last) return this.walk(-1);
-    this.trail = this.trail.slice(0, -1);
-    const newest = this.state.history.past.at(-1);
-    if (last.ids.length > 0 && newest?.mergeKey === last.key) this.document.undo();
-    else if (last.ids.length > 0)
-      this.document.edit(
-        removeHits(this.beat, last.patternRef, ({ id }) => last.ids.includes(id)),
-        "Take a step back",
-      );
-    this.walkTo(last.from);
+    this.trail = trail.slice(0, -1);
+    // Another window may have the beat by now: then the step stays.
+    if (last.ids.length > 0 && !this.takeOut(last)) this.trail = trail;
+    else this.walkTo(last.from);
+  }
+
+  /** @returns whether the beat took it */
+  private takeOut({ patternRef, ids, key }: Step): boolean {
+    if (this.state.history.past.at(-1)?.mergeKey === key) {
+      this.document.undo();
+      return !this.state.readOnly;
+    }
+    const without = removeHits(this.beat, patternRef, ({ id }) => ids.includes(id));
+    return this.document.edit(without, "Take a step back");
   }
 
   /** Where the next step goes: a line of the open pattern, or its end. */
