@@ -215,8 +215,14 @@ function lastAbove(samples: Samples, floor: number): number {
 function fadeEnds(samples: Samples, sampleRate: number): Samples {
   const endFrames = round(END_FADE_SECONDS * sampleRate);
   const startFrames = round(START_FADE_SECONDS * sampleRate);
-  for (let frame = 0; frame < samples.length; frame++)
-    samples[frame]! *= min(1, frame / startFrames, (samples.length - 1 - frame) / endFrames);
+  const last = samples.length - 1;
+  const fade = (from: number, to: number) => {
+    for (let frame = from; frame < to; frame++)
+      samples[frame]! *= min(1, frame / startFrames, (last - frame) / endFrames);
+  };
+  const started = min(startFrames, samples.length);
+  fade(0, started);
+  fade(max(started, last - endFrames), samples.length);
   return samples;
 }
 
@@ -230,6 +236,7 @@ export function setPeak(target: Samples, peak: number): Samples {
 /** The highest absolute sample. @example loudest(Float32Array.of(0.25, -0.5)) // 0.5 */
 export function loudest(samples: Samples): number {
   let peak = 0;
-  for (const sample of samples) peak = max(peak, abs(sample));
+  // By number: an iterator takes three times as long.
+  for (let frame = 0; frame < samples.length; frame++) peak = max(peak, abs(samples[frame]!));
   return peak;
 }
