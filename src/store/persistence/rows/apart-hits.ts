@@ -1,5 +1,6 @@
 import type { Beat, Hit, Pass } from "@/core/beat/beat";
 import { CoreError } from "@/core/core-error";
+import { remember } from "@/core/remember";
 import type { Rows } from "./row-store";
 import type { BeatRecord, HitsRecord } from "./rows";
 
@@ -25,13 +26,16 @@ export interface PartedBeat {
   readonly stretches: readonly Stretch[];
 }
 
+/** A pass that has not changed is not gone through again: a mute beside a hundred thousand hits is a small edit. */
+const knownStretches = remember<Pass, readonly Stretch[]>();
+
 /** Takes the hits of large passes out, so that a change of something else, or of some of them, writes little. */
 export function partBeat(beat: Beat): PartedBeat {
   const stretches: Stretch[] = [];
   const apart: Record<number, number> = {};
   const spineOf = (pass: Pass): Pass => {
     if (pass.hits.length <= MOST_INLINE) return pass;
-    stretches.push(...stretchesOf(pass));
+    stretches.push(...knownStretches(pass, [], () => stretchesOf(pass)));
     apart[pass.id] = pass.hits.length;
     return { ...pass, hits: [] };
   };
@@ -139,5 +143,6 @@ function keyOf({ passId, number }: Stretch): string {
 }
 
 function haveSameHits({ hits }: Stretch, other: Stretch | undefined): boolean {
+  if (other?.hits === hits) return true;
   return other?.hits.length === hits.length && hits.every((hit, at) => hit === other.hits[at]);
 }
