@@ -121,8 +121,9 @@ export class StepInput extends Controller {
   /** @returns whether the beat took it */
   private takeOut({ patternRef, ids, key }: Step): boolean {
     if (this.state.history.past.at(-1)?.mergeKey === key) {
+      const before = this.beat;
       this.document.undo();
-      return !this.state.readOnly;
+      return this.beat !== before;
     }
     const without = removeHits(this.beat, patternRef, ({ id }) => ids.includes(id));
     return this.document.edit(without, "Take a step back");

@@ -22,11 +22,11 @@ test("of many beats the newest are read, older ones when they are asked for, als
   await shelf.refresh();
   const namesOf = () => shelf.store.getState().records!.map(({ beat }) => beat.name);
   expect(namesOf()).toEqual(Array.from({ length: 32 }, (_, at) => `New ${at}`));
-  expect(shelf.store.getState().hasMore).toBe(true);
+  expect(shelf.store.getState().readTo).toBe(32);
   await Promise.all([shelf.refresh(), shelf.showMore(), shelf.showMore(), shelf.refresh(), shelf.showMore()]);
   expect(namesOf().slice(96)).toEqual(["New 96", "New 97", "New 98", "New 99", ...namesOf().slice(100)]);
   expect(namesOf().slice(100)).toContain("Tide Table");
-  expect(shelf.store.getState().hasMore).toBe(false);
+  expect(shelf.store.getState().readTo).toBeUndefined();
 });
 
 test("an old beat that can't be read is told when one gets to it, one without a time at once", async () => {

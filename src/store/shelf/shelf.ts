@@ -5,7 +5,7 @@ import { samplesIn } from "@/core/beat/samples/pad-samples";
 import { CoreError } from "@/core/core-error";
 import { MAX_BEAT_FILE_BYTES, MAX_FILE_BYTES, MAX_SAMPLE_BYTES } from "@/core/limits";
 import { newId } from "../new-id";
-import type { BeatList, DamagedBeat } from "../persistence/rows/kept-beat";
+import type { DamagedBeat } from "../persistence/rows/kept-beat";
 import type { Repository, Unreadable } from "../persistence/repository";
 import type { BeatRecord } from "../persistence/rows/rows";
 import type { MemoryReason } from "../persistence/tables/store-access";
@@ -23,8 +23,8 @@ export interface ShelfNotice {
 export interface ShelfState {
   /** Those that were asked for, the last changed first; undefined until they are read. */
   readonly records: readonly BeatRecord[] | undefined;
-  /** There are older ones. */
-  readonly hasMore: boolean;
+  /** How many of the newest were read, if there are older ones. */
+  readonly readTo: number | undefined;
   /** False where what checks them could not be loaded: nobody knows of those on disk whether they can be read. */
   readonly checked: boolean;
   /** Beats that can't be read, and what else can't be. */
@@ -52,7 +52,7 @@ export class Shelf {
   ) {
     this.store = createStore<ShelfState>(() => ({
       records: undefined,
-      hasMore: false,
+      readTo: undefined,
       checked: true,
       damaged: [],
       unreadable: [],
@@ -74,9 +74,13 @@ export class Shelf {
   }
 
   async refresh(): Promise<void> {
-    const { records, damaged, hasMore, checked } = await this.readWanted();
+    const { wanted } = this;
+    const { records, damaged, hasMore, checked } = await this.repository.list(wanted);
     const unreadable = await this.repository.readUnreadable();
-    this.store.setState({ records, hasMore, damaged, checked, unreadable, memoryReason: this.repository.memoryReason });
+    // More was asked for meanwhile, and may be shown already.
+    if (wanted !== this.wanted) return this.refresh();
+    const { memoryReason } = this.repository;
+    this.store.setState({ records, readTo: hasMore ? wanted : undefined, damaged, checked, unreadable, memoryReason });
     clearTimeout(this.retryTimer);
     if (!checked && this.isOpen) this.retryTimer = setTimeout(() => void this.refresh(), CHECK_RETRY_MS);
   }
@@ -158,13 +162,6 @@ export class Shelf {
 
   dismiss(): void {
     this.store.setState({ notice: undefined });
-  }
-
-  private async readWanted(): Promise<BeatList> {
-    const { wanted } = this;
-    const list = await this.repository.list(wanted);
-    // More may have been asked for meanwhile, and come already.
-    return wanted === this.wanted ? list : this.readWanted();
   }
 
   private say(notice: ShelfNotice): void {

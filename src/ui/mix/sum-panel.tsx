@@ -5,8 +5,7 @@ import { knownPart } from "@/core/beat/edit";
 import { findLane } from "@/core/beat/lanes";
 import { cureDb } from "@/store/editing/mix-desk";
 import type { Clip } from "@/store/state/workspace-state";
-import { LevelBar } from "../common/meters/level-bar";
-import { LevelCanvas, LevelGroup } from "../common/meters/level-group";
+import { StereoBars } from "../common/meters/stereo-bars";
 import { setText } from "../common/set-text";
 import { useMoving, useOfBeat, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { HeldPeak, LOUD_DB } from "./held-peak";
@@ -21,13 +20,7 @@ export function SumPanel() {
   return (
     <section className={styles.sum} aria-label="All together">
       <h2>All together</h2>
-      <LevelGroup>
-        <span className={styles.sumMeter}>
-          <LevelBar peakOf={({ peakLeft }) => peakLeft} className={styles.meter} />
-          <LevelBar peakOf={({ peakRight }) => peakRight} className={styles.meter} />
-          <LevelCanvas />
-        </span>
-      </LevelGroup>
+      <StereoBars className={styles.sumMeter} barClassName={styles.meter} />
       <p className={styles.figures}>
         <span>
           Peak <HeldPeak name="all together" peakOf={() => mix.peaks.sum} /> dBFS

@@ -20,7 +20,7 @@ import { useNear } from "./use-near";
 /** All beats of this browser. */
 export function ShelfPage({ theme }: { readonly theme: Theme }) {
   const shelf = useShelf();
-  const { records, hasMore, checked, damaged, unreadable, memoryReason, notice } = useStore(shelf.store);
+  const { records, readTo, checked, damaged, unreadable, memoryReason, notice } = useStore(shelf.store);
   const { dropping, ...drop } = useFileDrop((files) => void shelf.importFiles(files));
   useLeaveWarning();
   return (
@@ -42,9 +42,7 @@ export function ShelfPage({ theme }: { readonly theme: Theme }) {
         {checked && records?.length === 0 && (
           <p>The shelf is empty. Make a new beat, or drop a beat file or a MIDI file here.</p>
         )}
-        {records && (
-          <Cards records={records} lookedAt={hasMore ? records.length + damaged.length : undefined} shelf={shelf} />
-        )}
+        {records && <Cards records={records} readTo={readTo} shelf={shelf} />}
         <DamagedList damaged={damaged} unreadable={unreadable} shelf={shelf} />
         <p className={styles.hint}>
           Drop beat files or MIDI files anywhere on this page. Everything stays in this browser, which also opens it
@@ -58,13 +56,12 @@ export function ShelfPage({ theme }: { readonly theme: Theme }) {
 
 interface CardsProps {
   readonly records: readonly BeatRecord[];
-  /** Number of beats that were looked at, if there are more. */
-  readonly lookedAt: number | undefined;
+  readonly readTo: number | undefined;
   readonly shelf: Shelf;
 }
 
 /** The beats as cards; of many only those that one has come to are read. */
-function Cards({ records, lookedAt, shelf }: CardsProps) {
+function Cards({ records, readTo, shelf }: CardsProps) {
   const end = useNear(() => void shelf.showMore());
   return (
     <ul className={styles.cards} aria-label="Beats">
@@ -74,7 +71,7 @@ function Cards({ records, lookedAt, shelf }: CardsProps) {
         </ErrorBoundary>
       ))}
       {/* Another one with each step, so that its place is looked at anew. */}
-      {lookedAt !== undefined && <li key={`more than ${lookedAt}`} ref={end} role="presentation" />}
+      {readTo !== undefined && <li key={`more than ${readTo}`} ref={end} role="presentation" />}
     </ul>
   );
 }

@@ -1,8 +1,7 @@
 "use client";
 
 import { useRef } from "react";
-import { LevelBar } from "../common/meters/level-bar";
-import { LevelCanvas, LevelGroup } from "../common/meters/level-group";
+import { StereoBars } from "../common/meters/stereo-bars";
 import { useMoving, useWorkspace, useWorkspaceState } from "../workspace/use-workspace";
 import { setText } from "../common/set-text";
 import styles from "./top-strip.module.scss";
@@ -32,13 +31,7 @@ export function OutputMeter() {
   const latencyMs = useWorkspaceState((state) => state.outputLatencyMs);
   return (
     <div className={styles.meter} role="group" aria-label="Output">
-      <LevelGroup>
-        <span className={styles.bars}>
-          <LevelBar peakOf={({ peakLeft }) => peakLeft} className={styles.bar} />
-          <LevelBar peakOf={({ peakRight }) => peakRight} className={styles.bar} />
-          <LevelCanvas />
-        </span>
-      </LevelGroup>
+      <StereoBars className={styles.bars} barClassName={styles.bar} />
       {tooLoud ? (
         <button
           type="button"
