@@ -16,7 +16,8 @@ const LOOSE = 0.85;
 export function barProblem(name: string, measured: number): string | undefined {
   const bar = BARS[name];
   if (bar === undefined) return `${name}: ${measured}, and there is no bar for it in tests/bars/bars.json.`;
-  if (measured > bar * slackOf(name)) return `${name}: ${measured}, and its bar is ${bar}. Find out what made it worse.`;
+  if (measured > bar * slackOf(name))
+    return `${name}: ${measured}, and its bar is ${bar}. Find out what made it worse.`;
   if (measured < bar * LOOSE) return `${name}: ${measured}, far below its bar of ${bar}. Lower the bar.`;
   return undefined;
 }
